@@ -1,0 +1,59 @@
+"""The one place that keeps practices apart.
+
+A request runs inside the scope of its user's practice (accounts.middleware); every model of a practice
+uses `ScopedManager`, which filters by that scope and refuses to answer without one. What belongs to
+another practice is therefore not found, wherever it is asked for.
+"""
+
+from contextlib import contextmanager
+from contextvars import ContextVar
+
+from django.db import models
+
+_practice_id: ContextVar[int | None] = ContextVar("practice_id", default=None)
+
+
+class NoPractice(RuntimeError):
+    """A query on practice data outside every scope: a fault in the code, never in the request."""
+
+
+def current_practice_id() -> int:
+    practice_id = _practice_id.get()
+    if practice_id is None:
+        raise NoPractice("no practice is in scope: use accounts.scope.within(practice)")
+    return practice_id
+
+
+@contextmanager
+def within(practice):
+    """Run a block inside a practice (a Practice or its id)."""
+    token = _practice_id.set(getattr(practice, "pk", practice))
+    try:
+        yield
+    finally:
+        _practice_id.reset(token)
+
+
+class ScopedManager(models.Manager):
+    """Rows of the practice in scope; raises NoPractice outside every scope."""
+
+    def get_queryset(self):
+        return super().get_queryset().filter(practice_id=current_practice_id())
+
+
+class PracticeRow(models.Model):
+    """A row that belongs to a practice. Saved without one, it takes the practice in scope."""
+
+    practice = models.ForeignKey("accounts.Practice", on_delete=models.CASCADE, editable=False, related_name="+")
+
+    objects = ScopedManager()
+
+    class Meta:
+        abstract = True
+
+    def save(self, **kwargs):
+        if self.practice_id is None:
+            self.practice_id = current_practice_id()
+        elif self.practice_id != current_practice_id():
+            raise NoPractice(f"{self._meta.label} {self.pk} belongs to another practice than the one in scope")
+        super().save(**kwargs)

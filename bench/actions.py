@@ -1,0 +1,213 @@
+"""What may be done to a try: each verb one transaction, each edit a step that undo can take back."""
+
+from dataclasses import asdict
+
+from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
+
+from nutrition.cooking import bring_to
+from nutrition.edits import EditProblem, reread, with_amount, with_food
+from nutrition.recipe import Line
+from pantry.models import aliases
+
+from .models import Bench, Step, Try
+
+
+class Stale(Exception):
+    """The try changed since the form was drawn."""
+
+
+def as_json(line, key):
+    """A line of the core as the database keeps it; `key` ties it to the line as written."""
+    return {"key": key, **asdict(line), "others": list(line.others)}
+
+
+def as_line(row):
+    """A kept line as the core takes it."""
+    fields = {name: value for name, value in row.items() if name != "key"}
+    return Line(**{**fields, "others": tuple(fields["others"])})
+
+
+@transaction.atomic
+def take_to_bench(recipe, person, meal, user):
+    """The bench of a dish for a person, with a first try; the one that is there already, if there is one."""
+    bench = Bench.objects.filter(recipe=recipe, person=person).first()
+    if bench:
+        return bench, bench.tries.last()
+    lines = [as_json(line, f"w{i}") for i, line in enumerate(recipe.core_lines())]
+    bench = Bench(recipe=recipe, person=person, meal=meal, serves=recipe.serves, lines=lines)
+    bench.save()
+    return bench, start_try(bench, None, user)
+
+
+@transaction.atomic
+def start_try(bench, parent, user, name=""):
+    """A new try: from the dish as written, or a branch of another try."""
+    base = standing_step(parent) if parent else None
+    attempt = Try(bench=bench, parent=parent, name=name or f"Try {bench.tries.count() + 1}")
+    attempt.save()
+    Step(
+        attempt=attempt,
+        number=0,
+        summary=f"started from {parent.name}" if parent else "started as written",
+        serves=base.serves if base else bench.serves,
+        lines=base.lines if base else bench.lines,
+        made_by=user,
+    ).save()
+    bench.save(update_fields=["touched_at"])
+    return attempt
+
+
+def standing_step(attempt):
+    """The step the cursor stands on."""
+    return attempt.steps.get(number=attempt.cursor)
+
+
+def _step_to_change(attempt, version):
+    """The standing step, if the form was drawn from it. `_claim` guards the moment of writing."""
+    if attempt.version != version:
+        raise Stale
+    return standing_step(attempt)
+
+
+def _claim(attempt, version, **changes):
+    """Move the version on with the changes, or find that somebody else has: the guard against lost edits."""
+    changes["touched_at"] = timezone.now()
+    if not Try.objects.filter(pk=attempt.pk, version=version).update(version=F("version") + 1, **changes):
+        raise Stale
+    attempt.version = version + 1
+    for name, value in changes.items():
+        setattr(attempt, name, value)
+
+
+@transaction.atomic
+def _write(attempt, version, lines, serves, summary, user):
+    number = attempt.cursor + 1
+    _claim(attempt, version, cursor=number, is_finished=False)
+    attempt.steps.filter(number__gte=number).delete()
+    step = Step(attempt=attempt, number=number, summary=summary[:200], serves=serves, lines=lines, made_by=user)
+    step.save()
+    return step
+
+
+def _find(lines, key):
+    position = next((i for i, row in enumerate(lines) if row["key"] == key), None)
+    if position is None:
+        raise EditProblem("That line is not in this try any more. The bench below is how it stands now.")
+    return position
+
+
+def change_line(attempt, version, key, change, user):
+    """Apply `change(line) -> line` to one line. Raises EditProblem or Stale; then nothing is saved."""
+    step = _step_to_change(attempt, version)
+    lines = list(step.lines)
+    position = _find(lines, key)
+    before = as_line(lines[position])
+    after = change(before)
+    lines[position] = as_json(after, key)
+    return _write(attempt, version, lines, step.serves, _said(before, after), user)
+
+
+def _said(before, after):
+    if before.food_id != after.food_id:
+        return f"{before.description or before.text} became {after.description or after.text}"
+    if before.grams != after.grams:
+        was = "no weight" if before.grams is None else f"{before.grams:.0f} g"
+        now = "no weight" if after.grams is None else f"{after.grams:.0f} g"
+        return f"{after.description or after.text}: {was} to {now}"
+    return f"{after.description or after.text} edited"
+
+
+def set_amount(attempt, version, key, typed, user):
+    return change_line(attempt, version, key, lambda line: with_amount(line, typed), user)
+
+
+def set_food(attempt, version, key, food_id, user):
+    return change_line(attempt, version, key, lambda line: with_food(line, food_id), user)
+
+
+def set_state(attempt, version, key, state, user):
+    def change(line):
+        try:
+            return bring_to(line, state)
+        except ValueError as problem:
+            raise EditProblem(f"{problem}. Draining is for foods that come in liquid.") from None
+
+    return change_line(attempt, version, key, change, user)
+
+
+def retype(attempt, version, key, text, user):
+    serves = _step_to_change(attempt, version).serves
+    names = aliases()
+    return change_line(attempt, version, key, lambda line: reread(text, serves, names), user)
+
+
+def drop(attempt, version, key, user):
+    step = _step_to_change(attempt, version)
+    position = _find(step.lines, key)
+    if len(step.lines) == 1:
+        raise EditProblem("This is the last line: a dish of nothing cannot be judged. Replace it instead.")
+    gone = as_line(step.lines[position])
+    lines = [row for row in step.lines if row["key"] != key]
+    return _write(attempt, version, lines, step.serves, f"{gone.description or gone.text} dropped", user)
+
+
+def put_back(attempt, version, key, user):
+    """The line as it was written, whether it was changed or dropped."""
+    step = _step_to_change(attempt, version)
+    written = next((row for row in attempt.bench.lines if row["key"] == key), None)
+    if written is None:
+        raise EditProblem("That line was added in this try; there is nothing written to put back. Drop it instead.")
+    others = {row["key"]: row for row in step.lines if row["key"] != key}
+    order = [row["key"] for row in attempt.bench.lines]
+    kept = [written if k == key else others[k] for k in order if k == key or k in others]
+    added = [row for row in step.lines if row["key"] not in order]
+    text = as_line(written)
+    return _write(
+        attempt, version, kept + added, step.serves, f"{text.description or text.text} as written again", user
+    )
+
+
+def add(attempt, version, text, user):
+    step = _step_to_change(attempt, version)
+    line = reread(text, step.serves, aliases())
+    taken = {row["key"] for row in step.lines}
+    key = next(f"n{i}" for i in range(1, 1000) if f"n{i}" not in taken)
+    lines = [*step.lines, as_json(line, key)]
+    _write(attempt, version, lines, step.serves, f"{line.description or line.text} added", user)
+    return key
+
+
+def set_serves(attempt, version, typed, user):
+    """Another number of servings from the same pot: the serving grows or shrinks."""
+    try:
+        serves = float(typed.replace(",", "."))
+    except ValueError:
+        raise EditProblem(f"“{typed}” is not a number of servings. Type a number, as in 6.") from None
+    if not 0 < serves <= 500:
+        raise EditProblem(f"{typed} servings cannot be. Type a number above 0 and up to 500.")
+    step = _step_to_change(attempt, version)
+    return _write(attempt, version, step.lines, serves, f"serves {step.serves:g} became {serves:g}", user)
+
+
+@transaction.atomic
+def move(attempt, version, by):
+    """Undo (-1) or redo (+1). Raises EditProblem when there is nothing to take back or do again."""
+    _step_to_change(attempt, version)
+    target = attempt.cursor + by
+    if not attempt.steps.filter(number=target).exists():
+        raise EditProblem("There is nothing left to undo." if by < 0 else "There is nothing to do again.")
+    _claim(attempt, version, cursor=target)
+
+
+def finish(attempt, notes, name):
+    """Name a try and keep what was learned."""
+    attempt.name = name.strip()[:80] or attempt.name
+    attempt.notes = notes.strip()[:4000]
+    attempt.save(update_fields=["name", "notes", "touched_at"])
+
+
+def set_finished(attempt, is_finished):
+    attempt.is_finished = is_finished
+    attempt.save(update_fields=["is_finished", "touched_at"])

@@ -1,0 +1,16 @@
+from django.urls import path
+
+from . import views
+
+app_name = "bench"
+urlpatterns = [
+    path("", views.benches, name="benches"),
+    path("take/", views.take, name="take"),
+    path("<int:pk>/", views.bench, name="bench"),
+    path("<int:pk>/try/<int:try_pk>/", views.try_, name="try"),
+    path("<int:pk>/try/<int:try_pk>/edit/", views.edit, name="edit"),
+    path("<int:pk>/try/<int:try_pk>/branch/", views.branch, name="branch"),
+    path("<int:pk>/try/<int:try_pk>/keep/", views.keep, name="keep"),
+    path("<int:pk>/try/<int:try_pk>/compare/", views.compare, name="compare"),
+    path("<int:pk>/meal/", views.meal, name="meal"),
+]

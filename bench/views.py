@@ -1,0 +1,214 @@
+"""The bench: every change answers with the whole bench, so that lines, gates and totals move together."""
+
+from django.contrib import messages
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST, require_safe
+
+from nutrition.edits import EditProblem
+from nutrition.gates import MEAL_SHARES
+from nutrition.nutrients import NUTRIENTS
+from people.models import Person
+from recipes.models import Recipe
+
+from . import actions
+from .models import Bench, Try
+from .sight import compare as compare_
+from .sight import look
+
+
+@require_safe
+def benches(request):
+    """Dishes on the bench, the latest first."""
+    found = Bench.objects.select_related("recipe", "person").prefetch_related("tries")
+    return render(
+        request,
+        "bench/benches.html",
+        {
+            "benches": found,
+            "recipes": Recipe.objects.filter(is_read=True),
+            "people": Person.objects.all(),
+            "meals": MEAL_SHARES,
+        },
+    )
+
+
+@require_POST
+def take(request):
+    """Take a recipe to the bench for somebody."""
+    recipe = get_object_or_404(Recipe, pk=request.POST.get("recipe") or 0)
+    person = get_object_or_404(Person, pk=request.POST.get("person") or 0)
+    if not recipe.is_read:
+        messages.error(request, f"{recipe} has not been read yet: settle its lines first.")
+        return redirect(recipe)
+    meal = request.POST.get("meal", "dinner")
+    bench, attempt = actions.take_to_bench(recipe, person, meal if meal in MEAL_SHARES else "dinner", request.user)
+    return redirect("bench:try", bench.pk, attempt.pk)
+
+
+@require_safe
+def bench(request, pk):
+    """The latest try of a bench."""
+    found = get_object_or_404(Bench, pk=pk)
+    attempt = found.tries.order_by("-touched_at").first()
+    if attempt is None:
+        raise Http404("this bench has no try")
+    return redirect("bench:try", found.pk, attempt.pk)
+
+
+def _attempt(pk, try_pk):
+    return get_object_or_404(Try.objects.select_related("bench__recipe", "bench__person"), pk=try_pk, bench_id=pk)
+
+
+def _draw(request, attempt, *, line="", template="bench/bench.html", status=200, **context):
+    bench_ = attempt.bench
+    step = actions.standing_step(attempt)
+    targets = list(bench_.person.targets.select_related("confirmed_by"))
+    plans = list(bench_.person.plans.all())
+    watch = request.POST.get("watch") or request.GET.get("watch", "")
+    sight = look(bench_, step, [target.as_target() for target in targets], [plan.key for plan in plans], watch)
+    tries = list(bench_.tries.all())
+    last = attempt.steps.order_by("-number").values_list("number", flat=True).first()
+    chosen = next((row for row in sight.rows if row.key == line), None)
+    context = {
+        "bench": bench_,
+        "attempt": attempt,
+        "step": step,
+        "tries": tries,
+        "sight": sight,
+        "chosen": chosen,
+        "offered": offered(chosen),
+        "can_undo": attempt.cursor > 0,
+        "can_redo": attempt.cursor < (last or 0),
+        "drafts": sum(target.is_draft for target in targets),
+        "targets": targets,
+        "plans": plans,
+        "meals": MEAL_SHARES,
+        "nutrients": NUTRIENTS,
+    } | context
+    return render(request, template, context, status=status)
+
+
+def offered(row):
+    """Foods a doubtful line may be: what it was read as first, then what else the words may mean."""
+    if not row or not row.now or row.now.sure != "check":
+        return []
+    return [food_id for food_id in (row.now.food_id, *row.now.others) if food_id][:9]
+
+
+@require_safe
+def try_(request, pk, try_pk):
+    """A try on the bench; with htmx only the workspace, as when another line is opened."""
+    attempt = _attempt(pk, try_pk)
+    template = "bench/bench_workspace.html" if request.htmx else "bench/bench.html"
+    return _draw(request, attempt, line=request.GET.get("line", ""), template=template)
+
+
+def _carry_out(request, attempt, version):
+    """The verb asked for. Returns the key of the line to keep open."""
+    post, user = request.POST, request.user
+    key, act = post.get("line", ""), post.get("act", "")
+    if act == "amount":
+        actions.set_amount(attempt, version, key, post.get("amount", ""), user)
+    elif act == "food":
+        actions.set_food(attempt, version, key, post.get("food_id", ""), user)
+    elif act == "state":
+        actions.set_state(attempt, version, key, post.get("state", ""), user)
+    elif act == "retype":
+        actions.retype(attempt, version, key, post.get("text", ""), user)
+    elif act == "drop":
+        actions.drop(attempt, version, key, user)
+    elif act == "put_back":
+        actions.put_back(attempt, version, key, user)
+    elif act == "add":
+        return actions.add(attempt, version, post.get("text", ""), user)
+    elif act == "serves":
+        actions.set_serves(attempt, version, post.get("serves", ""), user)
+    elif act in ("undo", "redo"):
+        actions.move(attempt, version, -1 if act == "undo" else 1)
+    else:
+        raise EditProblem("That was not understood. Use the buttons of the bench.")
+    return key
+
+
+#: What was typed, by verb: shown again when an edit is refused.
+_TYPED = ("amount", "text", "serves", "food_id", "state")
+
+
+@require_POST
+def edit(request, pk, try_pk):
+    """One change. Refused edits come back with the sentence and what was typed; nothing is half-saved."""
+    attempt = _attempt(pk, try_pk)
+    key = request.POST.get("line", "")
+    typed = {name: request.POST[name] for name in _TYPED if name in request.POST}
+    template = "bench/bench_workspace.html" if request.htmx else "bench/bench.html"
+    try:
+        version = int(request.POST.get("version", ""))
+    except ValueError:
+        version = -1
+    try:
+        key = _carry_out(request, attempt, version)
+    except EditProblem as refusal:
+        attempt = _attempt(pk, try_pk)
+        context = {"problem": str(refusal), "typed": typed, "act": request.POST.get("act", "")}
+        return _draw(request, attempt, line=key, template=template, status=422, **context)
+    except actions.Stale:
+        attempt = _attempt(pk, try_pk)
+        context = {"stale": True, "typed": typed, "act": request.POST.get("act", "")}
+        return _draw(request, attempt, line=key, template=template, status=409, **context)
+    if not request.htmx:
+        return redirect(attempt)
+    return _draw(request, attempt, line=key, template=template)
+
+
+@require_POST
+def branch(request, pk, try_pk):
+    """A new try that starts from this one, or from the dish as written."""
+    attempt = _attempt(pk, try_pk)
+    parent = None if request.POST.get("from") == "written" else attempt
+    return redirect(actions.start_try(attempt.bench, parent, request.user))
+
+
+@require_POST
+def keep(request, pk, try_pk):
+    """Name a try, note what was learned, say whether it is finished."""
+    attempt = _attempt(pk, try_pk)
+    actions.finish(attempt, request.POST.get("notes", ""), request.POST.get("name", ""))
+    if "finished" in request.POST:
+        actions.set_finished(attempt, request.POST["finished"] == "yes")
+        messages.success(request, f"{attempt.name} is marked {'finished' if attempt.is_finished else 'unfinished'}.")
+    return redirect(attempt)
+
+
+@require_POST
+def meal(request, pk):
+    """For which meal the dish is judged."""
+    found = get_object_or_404(Bench, pk=pk)
+    if request.POST.get("meal") in MEAL_SHARES:
+        found.meal = request.POST["meal"]
+        found.save()
+    back = found.tries.filter(pk=request.POST.get("try") or 0).first()
+    return redirect(back or found)
+
+
+@require_safe
+def compare(request, pk, try_pk):
+    """As written beside the try, in amounts and percent, per serving or per 100 g."""
+    attempt = _attempt(pk, try_pk)
+    step = actions.standing_step(attempt)
+    targets = [target.as_target() for target in attempt.bench.person.targets.all()]
+    sight = look(attempt.bench, step, targets, [])
+    per = "100g" if request.GET.get("per") == "100g" else "serving"
+    return render(
+        request,
+        "bench/compare.html",
+        {
+            "bench": attempt.bench,
+            "attempt": attempt,
+            "tries": attempt.bench.tries.all(),
+            "sight": sight,
+            "per": per,
+            "rows": compare_(sight.written, sight.now, per),
+            "watched": {gauge.nutrient for gauge in sight.gauges},
+        },
+    )

@@ -1,0 +1,171 @@
+#!/usr/bin/env python3
+"""Speed of the core, on one core, in one run.
+
+    .venv/bin/python benchmarks/core.py
+
+Prints: loading the table; a matched 25-line recipe analyzed; the same sum line by line in pandas; a
+batch of 10,000 recipes against 200 people; parsing and matching a 20-line paste; food search.
+"""
+
+import os
+
+os.environ.setdefault("OMP_NUM_THREADS", "1")
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import statistics
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import numpy as np
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+from nutrition import lines  # noqa: E402
+from nutrition.analysis import Weighed, analyze_many, analyze_weighed, weighed  # noqa: E402
+from nutrition.composition import foods  # noqa: E402
+from nutrition.gates import Target, fit_many, gates_for, judge  # noqa: E402
+from nutrition.matching import matcher  # noqa: E402
+from nutrition.nutrients import KEYS  # noqa: E402
+from nutrition.recipe import Line, read_line  # noqa: E402
+
+TARGETS = [
+    Target("sodium_mg", maximum=800, scope="serving"),
+    Target("protein_g", 15, 30, "serving"),
+    Target("potassium_mg", maximum=900),
+]
+
+
+def timed(function, repeat):
+    started = time.perf_counter()
+    for _ in range(repeat):
+        function()
+    return (time.perf_counter() - started) / repeat
+
+
+def percentile(values, share):
+    return statistics.quantiles(values, n=100)[share - 1]
+
+
+def say(what, figure, wanted):
+    print(f"{what:58} {figure:>22}   wanted {wanted}")
+
+
+def loading():
+    code = (
+        "import time, numpy\nfrom nutrition import composition\n"
+        "t = time.perf_counter(); composition.foods(); print(time.perf_counter() - t)"
+    )
+    runs = [
+        float(subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True).stdout)
+        for _ in range(5)
+    ]
+    say("food table loaded (median of 5 processes)", f"{1000 * statistics.median(runs):.0f} ms", "< 150 ms")
+
+
+def recipe_of(rng, size):
+    rows = rng.integers(0, len(foods()), size)
+    grams = rng.uniform(1, 400, size)
+    return [Line("x", foods().ids[row], g, g, g, "weight", "sure") for row, g in zip(rows, grams, strict=True)]
+
+
+def analysis(rng):
+    import pandas
+
+    recipe = recipe_of(rng, 25)
+    arrays = weighed(recipe)
+    gates = gates_for(TARGETS)
+    analyze_weighed(arrays, 4)
+    ours = timed(lambda: analyze_weighed(arrays, 4), 4000)
+    whole = timed(lambda: judge(gates, analyze_weighed(weighed(recipe), 4)), 2000)
+    say("matched 25-line recipe analyzed, one core", f"{1 / ours:,.0f} a second", "> 2,000")
+    say("  the same from its lines, with three gates judged", f"{1 / whole:,.0f} a second", "-")
+
+    frame = pandas.DataFrame(foods().per_100g, columns=list(KEYS), index=foods().ids)
+
+    def line_by_line():
+        total = pandas.Series(0.0, index=list(KEYS))
+        for line in recipe:
+            total = total + frame.loc[line.food_id].fillna(0.0) * line.grams / 100 / 4
+        return total
+
+    theirs = timed(line_by_line, 40)
+    np.testing.assert_allclose(line_by_line().to_numpy(), analyze_weighed(arrays, 4).amounts, rtol=1e-3)
+    say("  times as fast as line by line in pandas", f"{theirs / ours:,.0f} x", "> 50 x")
+
+
+def batch(rng):
+    recipes = []
+    for _ in range(10_000):
+        size = int(rng.integers(6, 26))
+        grams = rng.uniform(1, 400, size)
+        recipes.append(Weighed(rng.integers(0, len(foods()), size), np.array([grams, grams, grams]), ()))
+    people = [
+        gates_for([Target(t.nutrient, t.minimum, t.maximum * rng.uniform(0.6, 1.6), t.scope) for t in TARGETS])
+        for _ in range(200)
+    ]
+    started = time.perf_counter()
+    low, _, most = analyze_many(recipes, [4.0] * len(recipes))
+    fit = fit_many(low, most, people)
+    say("10,000 recipes against 200 people, one batch", f"{time.perf_counter() - started:.2f} s", "< 5 s")
+    print(f"{'':4}{(fit == 1).mean():.1%} open, {(fit == 0).mean():.1%} can't tell, {(fit == -1).mean():.1%} shut")
+
+
+PASTE = [
+    "2 tbsp olive oil", "1 large onion, finely chopped", "3 cloves garlic, crushed", "500g beef mince", "2 carrots, diced",
+    "2 celery stalks, sliced", "1 x 400g tin chopped tomatoes", "2 tbsp tomato paste", "1 cup red lentils", "4 cups chicken stock",
+    "1 tsp dried oregano", "1 bay leaf", "a glug of red wine", "salt and pepper to taste", "1 (15 oz) can kidney beans, drained and rinsed",
+    "2 medium potatoes, peeled and cubed", "½ cup grated cheddar", "a handful of parsley", "1 tbsp Worcestershire sauce", "200g frozen peas",
+]  # fmt: skip
+
+
+def reading():
+    lines.warm()
+    matcher()
+    read_line("1 cup milk")
+    runs = []
+    for i in range(20):
+        texts = [f"{text}{' ' * i}" for text in PASTE]  # the cache of lines must not help
+        started = time.perf_counter()
+        for text in texts:
+            read_line(text, 4)
+        runs.append(time.perf_counter() - started)
+    say("20-line paste parsed, matched and weighed, warm (p95)", f"{1000 * percentile(runs, 95):.0f} ms", "< 400 ms")
+
+
+def search():
+    words = [
+        "oat",
+        "brocoli",
+        "chicken thigh",
+        "parsn",
+        "tinned tomatoes",
+        "unsalted butter",
+        "zzqq",
+        "cheese",
+        "rapeseed oil",
+        "choclate",
+        "b",
+        "whole wheat flour",
+    ]
+    runs = []
+    for _ in range(30):
+        for word in words:
+            started = time.perf_counter()
+            matcher().search(word, 15)
+            runs.append(time.perf_counter() - started)
+    say("food search (p95)", f"{1000 * percentile(runs, 95):.1f} ms", "< 30 ms")
+
+
+def main():
+    rng = np.random.default_rng(20)
+    loading()
+    analysis(rng)
+    batch(rng)
+    reading()
+    search()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,145 @@
+"""Load the demo once: a practice, its people, their recipes and some tries."""
+
+from pathlib import Path
+
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from accounts.models import Practice, User
+from accounts.scope import within
+from bench import actions as bench_actions
+from demo import EMAIL, PASSWORD
+from nutrition.composition import foods
+from nutrition.sources import from_text
+from people import actions as people_actions
+from people.models import Person, PersonTarget
+from recipes import actions as recipe_actions
+
+RECIPES = Path(__file__).resolve().parent.parent.parent / "recipes"
+
+PEOPLE = [
+    {
+        "name": "Benedek Solway",
+        "weight_kg": 71,
+        "energy_kcal": 1900,
+        "about": "Kidney disease stage 4 and type 2 diabetes. His daughter cooks on weekdays: one pot, under an hour.",
+        "dislikes": "liver, rosemary",
+        "plans": {"kidney": {"potassium": "2500"}, "diabetes": {}},
+        "confirmed": True,
+    },
+    {
+        "name": "Marguerite Obi",
+        "weight_kg": 64,
+        "energy_kcal": 1700,
+        "about": "Heart failure; sodium as her cardiologist wrote it. Cooks for two and freezes half.",
+        "plans": {"low-sodium": {"sodium": "aha"}},
+        "confirmed": True,
+    },
+    {
+        "name": "Junia Castellane",
+        "weight_kg": 82,
+        "energy_kcal": 2000,
+        "about": "Type 2 diabetes, counts carbohydrate at meals. Works shifts.",
+        "plans": {"diabetes": {}},
+    },
+    {
+        "name": "Rafe Lindqvist",
+        "about": "No diagnosis; keeps to his own numbers since a clinic letter in spring.",
+        "plans": {},
+        "own": [
+            ("sodium_mg", None, 550, "meal", "clinic letter of 14 April"),
+            ("saturated_fat_g", None, 7, "meal", "own choice"),
+        ],
+    },
+    {
+        "name": "Teodora Anselm-Whitcombe of Lower Marsh Street",
+        "about": "New this month: body weight and blood results are still to come.",
+        "allergies": "walnut",
+        "plans": {"kidney": {"protein": "kdigo"}, "low-sodium": {"sodium": "who"}},
+    },
+]
+
+
+class Command(BaseCommand):
+    help = "Load the demo practice; does nothing when it is there."
+
+    @transaction.atomic
+    def handle(self, *args, **options):
+        if User.objects.filter(email=EMAIL).exists():
+            return
+        practice = Practice.objects.create(name="Quayside Nutrition")
+        oona = User.objects.create_user(EMAIL, PASSWORD, name="Oona Varga", credential="RD", practice=practice)
+        User.objects.create_user("piet@quayside.example", PASSWORD, name="Piet Haldane", practice=practice)
+        with within(practice):
+            people = {row["name"]: self.person(dict(row), oona) for row in PEOPLE}
+            recipes = {path.stem: self.recipe(path, oona) for path in sorted(RECIPES.glob("*.txt"))}
+            self.story(recipes, people, oona)
+        self.stdout.write("The demo is loaded.")
+
+    def person(self, row, user):
+        plans, own, confirmed = row.pop("plans"), row.pop("own", []), row.pop("confirmed", False)
+        person = Person(**row)
+        person.save()
+        people_actions.set_plans(person, plans, user)
+        for nutrient, low, high, scope, source in own:
+            target = PersonTarget(
+                person=person, nutrient=nutrient, minimum=low, maximum=high, scope=scope, source=source
+            )
+            people_actions.save_target(target, user)
+        if confirmed:
+            for target in person.targets.all():
+                people_actions.confirm(target, user)
+        return person
+
+    def recipe(self, path, user):
+        text = path.read_text()
+        recipe = recipe_actions.bring_in(from_text(text), text, user)
+        if recipe.serves:
+            recipe.lines.exclude(sure="check").update(is_accepted=True)
+            recipe_actions.let_in(recipe)
+        return recipe
+
+    def story(self, recipes, people, user):
+        """The finished example and work that waits."""
+        bench, first = bench_actions.take_to_bench(recipes["paprika-chicken"], people["Benedek Solway"], "dinner", user)
+        keys = {row["text"]: row["key"] for row in bench.lines}
+
+        def food(attempt, text, description):
+            food_id = foods().by_description(description).id
+            bench_actions.set_food(attempt, attempt.version, keys[text], food_id, user)
+
+        def amount(attempt, text, typed):
+            bench_actions.set_amount(attempt, attempt.version, keys[text], typed, user)
+
+        food(first, "3 cups chicken stock", "Stock, chicken, unsalted")
+        food(
+            first,
+            "1 x 400g tin chopped tomatoes",
+            "Tomatoes, red, ripe, canned, packed in tomato juice, no salt added",
+        )
+        amount(first, "1 1/2 tsp salt", "1/2 tsp")
+        bench_actions.finish(
+            first,
+            "Salt is solved by the stock and the tin. Potassium and protein still shut: too much chicken and potato.",
+            "",
+        )
+        second = bench_actions.start_try(bench, first, user)
+        amount(second, "8 boneless skinless chicken thighs", "255 g")
+        food(second, "2 medium potatoes, diced", "Turnips, raw")
+        amount(second, "2 medium potatoes, diced", "200 g")
+        amount(second, "1 x 400g tin chopped tomatoes", "150 g")
+        amount(second, "1 cup pearl barley", "300 g")
+        amount(second, "2 tbsp olive oil", "5 tbsp")
+        bench_actions.finish(
+            second,
+            "Turnip for potato and three thighs instead of eight: potassium, phosphorus and protein are through. "
+            "The energy still missing comes from unsalted butter and apple juice on the side. Tastes like the dish.",
+            "",
+        )
+        bench_actions.set_finished(second, True)
+        curry, attempt = bench_actions.take_to_bench(
+            recipes["chickpea-curry"], people["Marguerite Obi"], "dinner", user
+        )
+        key = next(row["key"] for row in curry.lines if "chickpeas" in row["text"])
+        bench_actions.set_state(attempt, attempt.version, key, "drained and rinsed", user)
+        bench_actions.take_to_bench(recipes["fish-stew"], people["Rafe Lindqvist"], "dinner", user)

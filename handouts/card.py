@@ -1,0 +1,95 @@
+"""What stands on a card: asked of the core, worded for a kitchen."""
+
+from dataclasses import dataclass
+
+from bench.actions import standing_step
+from bench.sight import look
+from nutrition.composition import foods
+from nutrition.matching import matcher
+from nutrition.weights import household_measure
+from ui.templatetags.ui import grams
+
+_FRACTIONS = {2: "half", 3: "a third", 4: "a quarter", 5: "a fifth", 6: "a sixth", 8: "an eighth", 10: "a tenth"}
+
+
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """One ingredient: in household measures, in grams, and what it is."""
+
+    part: str
+    measure: str
+    name: str
+    grams: float | None
+    is_vague: bool
+    low: float
+    high: float
+
+
+def portion_words(serves):
+    """A portion as a share of the dish.
+
+    >>> portion_words(6), portion_words(7), portion_words(1)
+    ('a sixth of the dish', 'one of 7 equal parts', 'the whole dish')
+    """
+    if serves == 1:
+        return "the whole dish"
+    return f"{_FRACTIONS[serves]} of the dish" if serves in _FRACTIONS else f"one of {serves:g} equal parts"
+
+
+def _line(row):
+    line = row.now
+    vague = line.grams is not None and line.high - line.low > 0.02 * max(line.high, 1)
+    if not line.is_edited or not line.food_id:
+        # The words were never touched: they are the amount.
+        return CardLine(line.part, "", line.text, line.grams, vague, line.low, line.high)
+    food = foods().by_id(line.food_id)
+    measure = household_measure(food, line.grams) if line.grams else ""
+    return CardLine(line.part, measure, _name(line), line.grams, vague, line.low, line.high)
+
+
+def _name(line):
+    return matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
+
+
+def _grams(line):
+    return grams(line.grams)
+
+
+def _change(row):
+    """What was done to a line, in one sentence with its grams."""
+    if row.kind == "dropped":
+        return f"{_name(row.written).capitalize()}: left out"
+    if row.kind == "added":
+        return f"{_name(row.now).capitalize()}: added, {_grams(row.now)}"
+    name = _name(row.now).capitalize()
+    if row.kind == "swapped":
+        return f"{name}, {_grams(row.now)}, in place of {_name(row.written)}, {_grams(row.written)}"
+    return f"{name}: {_grams(row.now)} instead of {_grams(row.written)}"
+
+
+def build(attempt):
+    """Everything the card prints."""
+    bench = attempt.bench
+    step = standing_step(attempt)
+    targets = list(bench.person.targets.select_related("confirmed_by"))
+    plans = list(bench.person.plans.all())
+    sight = look(bench, step, [target.as_target() for target in targets], [plan.key for plan in plans])
+    present = [row for row in sight.rows if row.now]
+    confirmed = sorted({target.confirmed_by.signature for target in targets if target.confirmed_by})
+    return {
+        "bench": bench,
+        "attempt": attempt,
+        "person": bench.person,
+        "recipe": bench.recipe,
+        "plans": plans,
+        "sight": sight,
+        "serves": step.serves,
+        "portion": portion_words(step.serves),
+        "lines": [_line(row) for row in present],
+        "steps": bench.recipe.steps,
+        "changes": [_change(row) for row in sight.rows if row.kind != "kept"],
+        "confirmed_by": confirmed,
+        "drafts": sum(target.is_draft for target in targets),
+        "targets": targets,
+        "unweighed": [row.now.text for row in present if not row.now.is_weighed],
+    }

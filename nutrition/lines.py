@@ -1,0 +1,304 @@
+"""An ingredient line as text -> amounts, food words, preparation, vagueness.
+
+`ingredient-parser-nlp` labels the words; this module brings its answer into the few units the core
+knows and adds what it does not say: headings, vague amounts, and whose kitchen the words come from.
+"""
+
+import functools
+import html
+import re
+import unicodedata
+from dataclasses import dataclass
+from fractions import Fraction
+
+from .composition import TABLES
+from .units import GRAMS, ML
+
+PACKAGES = frozenset(
+    [
+        "can",
+        "tin",
+        "jar",
+        "packet",
+        "package",
+        "bag",
+        "box",
+        "carton",
+        "bottle",
+        "pot",
+        "tub",
+        "block",
+        "container",
+        "pouch",
+        "sachet",
+        "envelope",
+        "tube",
+        "punnet",
+    ]
+)
+_UNIT_WORDS = {
+    "gram": "g", "kilogram": "kg", "milligram": "mg", "ounce": "oz", "pound": "lb",
+    "milliliter": "ml", "centiliter": "cl", "deciliter": "dl", "liter": "l", "fluid_ounce": "fl oz",
+    "tablespoon": "tbsp", "teaspoon": "tsp", "dessertspoon": "dsp", "dessert spoon": "dsp",
+    "pkg": "package", "pkt": "packet", "pack": "package", "tablespoonful": "tbsp", "teaspoonful": "tsp",
+    "dsp": "dsp", "floret": "floret", "carton": "carton", "rib": "rib", "stick": "stick", "ear": "ear",
+}  # fmt: skip
+_BRITISH = re.compile(
+    r"\b(tin|tins|tinned|caster|plain flour|courgettes?|aubergines?|double cream|single cream|soured cream|rocket|"
+    r"swede|mange ?tout|beetroots?|spring onions?|bicarbonate|cornflour|self[- ]raising|gas mark|passata|"
+    r"wholemeal|icing sugar|chilli|yoghurt|prawns?|mince|gammon|rashers?|stock cubes?|floury|sultanas?|"
+    r"semi-skimmed|skimmed milk|full[- ]fat milk|knob of|litres?|fan oven|hob|dessertspoons?)\b",
+    re.I,
+)
+_HEADING = re.compile(r"^(?:for (?:the|an?|your)\b.*|.*:)$", re.I)
+_BULLET = re.compile(r"^\s*(?:[-*•·▢□☐◦‣▪–—]+|\(\d+\)|\d+[.)](?=\s))\s*")
+_LEAD_IN = re.compile(r"^(?:about|approx(?:imately|\.)?|around|roughly|scant|heaping|heaped|level|rounded)\s+", re.I)
+#: Direction marks, zero-width joiners and the like, which change nothing a cook reads.
+_INVISIBLE = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff\ufe0f]")
+
+#: cue in the text -> name of the vague measure; the amounts stand in tables/vague_amounts.tsv
+_VAGUE = [
+    (name, re.compile(pattern, re.I))
+    for name, pattern in (
+        ("season well", r"season(?:ed)? (?:very )?(?:well|generously)|generous(?:ly)? season"),
+        ("to taste", r"\bto taste\b|\bas (?:needed|desired|required|necessary)\b|\bto season\b|\bfor seasoning\b"),
+        ("deep frying", r"\bfor deep[- ]?frying\b|\bto deep[- ]?fry\b"),
+        ("frying", r"\bfor (?:shallow |pan )?(?:frying|saut[eé]ing|cooking|brushing)\b|\bto (?:fry|brush)\b"),
+        ("greasing", r"\b(?:for|to) greas(?:ing|e)\b|\bfor the (?:pan|tin|dish)\b"),
+        ("dusting", r"\b(?:for|to) (?:dust(?:ing)?|rolling|sprinkl(?:ing|e))\b"),
+        ("serving", r"\b(?:to|for) (?:serve|serving|garnish(?:ing)?|topping)\b|\bas (?:a )?garnish\b"),
+        ("generous glug", r"\b(?:good|generous|big|large) glugs?\b"),
+        ("glug", r"\bglugs?\b"),
+        ("drizzle", r"\bdrizzles?\b"),
+        ("splash", r"\bsplash(?:es)?\b"),
+        ("squeeze", r"\bsqueezes?\b"),
+        ("knob", r"\bknobs?\b(?! of (?:fresh )?(?:root )?ginger)"),
+        ("large pinch", r"\b(?:large|big|good|generous) pinch(?:es)?\b"),
+        ("pinch", r"\bpinch(?:es)?\b"),
+        ("dash", r"\bdash(?:es)?\b"),
+        ("large handful", r"\b(?:large|big|good|generous) handfuls?\b"),
+        ("small handful", r"\bsmall handfuls?\b"),
+        ("handful", r"\bhandfuls?\b"),
+        ("few", r"\b(?:a )?few\b|\bseveral\b|\bsome\b"),
+    )
+]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Amount:
+    """A stated amount; `low` and `high` differ for a range. `kind`: weight, volume, package or count.
+
+    `unit` is one of units.GRAMS, units.ML, lines.PACKAGES, a count word ("clove") or "each".
+    `of_each` marks the size of one piece, as in "4 fillets (150 g each)".
+    """
+
+    low: float
+    high: float
+    unit: str
+    kind: str
+    of_each: bool = False
+
+    @property
+    def middle(self) -> float:
+        return (self.low + self.high) / 2
+
+
+@dataclass(frozen=True, slots=True)
+class ParsedLine:
+    """What the words of one line say; no food is chosen and nothing is weighed yet."""
+
+    text: str
+    names: tuple[str, ...] = ()
+    amounts: tuple[Amount, ...] = ()
+    size: str = ""
+    preparation: str = ""
+    comment: str = ""
+    vague: str = ""
+    extra: bool = False
+    minus: bool = False
+    kitchen: str = "us"
+
+
+def clean(text: str) -> str:
+    """One line of plain text: markup, bullets, emoji and invisible characters taken out."""
+    text = html.unescape(re.sub(r"<[^>]{0,200}>", " ", text))
+    text = _INVISIBLE.sub("", text)
+    text = "".join(c for c in text if unicodedata.category(c) not in ("So", "Cs", "Cn", "Co", "Cc") or c == "°")
+    return " ".join(_BULLET.sub("", text).split())
+
+
+def is_heading(text: str) -> bool:
+    """ "For the sauce", "Topping:" - a heading names a part and holds no amount.
+
+    >>> is_heading("For the sauce:"), is_heading("For the pan: 1 tbsp oil"), is_heading("2 eggs")
+    (True, False, False)
+    """
+    text = clean(text)
+    return bool(text) and len(text) <= 60 and not re.search(r"\d|[½¼¾⅓⅔]", text) and bool(_HEADING.match(text))
+
+
+def kitchen_of(text: str) -> str:
+    """ "uk" when the words are British, else "us": it decides pints and fluid ounces."""
+    return "uk" if _BRITISH.search(text) else "us"
+
+
+@functools.cache
+def _parser():
+    """The tagger's data ships with the table; it must be on NLTK's path before the import."""
+    import nltk.data
+
+    folder = str(TABLES / "nltk")
+    if folder not in nltk.data.path:
+        nltk.data.path.insert(0, folder)
+    from ingredient_parser import parse_ingredient
+
+    return parse_ingredient
+
+
+def warm() -> None:
+    """Load the tagger now (two seconds) rather than at the first paste."""
+    _parser()("1 cup milk")
+
+
+def _unit(unit) -> tuple[str, str]:
+    word = re.sub(
+        r"^(?:(?:very )?(?:small|large|big|good|generous|medium|heaped|level) )+",
+        "",
+        str(unit).lower().strip().rstrip("."),
+    )
+    word = re.sub(r"^(?:imperial|metric|us|aus)_", "", word)
+    word = _UNIT_WORDS.get(word, word)
+    if word not in GRAMS and word not in ML and word.endswith("s") and not word.endswith("ss"):
+        single = word[:-2] if word.endswith(("ches", "shes", "xes")) else word[:-1]
+        single = {"leave": "leaf", "loave": "loaf", "halve": "half", "bunche": "bunch"}.get(single, single)
+        word = _UNIT_WORDS.get(single, single)
+    if word in GRAMS:
+        return word, "weight"
+    if word in ("dash", "pinch"):
+        return word, "count"
+    if word in ML:
+        return word, "volume"
+    if word in PACKAGES:
+        return word, "package"
+    return (word or "each"), "count"
+
+
+def _number(value) -> float | None:
+    return float(value) if isinstance(value, (int, float, Fraction)) else None
+
+
+def _amounts(parsed) -> tuple[Amount, ...]:
+    found = []
+    for amount in parsed.amount:
+        if hasattr(amount, "amounts"):  # "1 lb 4 oz"
+            parts = [(_number(part.quantity), _unit(part.unit)) for part in amount.amounts]
+            kinds = {kind for _, (_, kind) in parts}
+            if kinds <= {"weight"} or kinds <= {"volume"}:
+                base, table = ("g", GRAMS) if kinds == {"weight"} else ("ml", ML)
+                sign = -1 if getattr(amount, "subtractive", False) else 1
+                values = [q * table[unit] for q, (unit, _) in parts if q is not None]
+                total = values[0] + sign * sum(values[1:]) if values else 0.0
+                found.append(Amount(total, total, base, parts[0][1][1]))
+            continue
+        low, high = _number(amount.quantity), _number(amount.quantity_max)
+        if low is not None and high is not None:
+            unit, kind = _unit(amount.unit)
+            found.append(Amount(low, high, unit, kind, bool(amount.SINGULAR)))
+    return tuple(found)
+
+
+_BEFORE_TAGGING = [
+    (re.compile(r"(\d)\s*[x×]\s*(?=\d)", re.I), r"\1 x "),  # "2x400g" -> "2 x 400g"
+    (re.compile(r"\b(\d+(?:\.\d+)?)\s*(?:-|–)?\s*(?:oz|ounce)\.(?=\s|\))", re.I), r"\1 oz"),
+    (re.compile(r"(?<=\d)\s*(?:g|gms|gr)\.?(?=\s|/|$|\)|,)", re.I), " g"),
+    (re.compile(r"(?<=[\d½¼¾⅓⅔⅛])\s*(?:tblsp|tbsps?|tbs|tbl)\b\.?", re.I), " tbsp"),
+    (re.compile(r"(?<=[\d½¼¾⅓⅔⅛])\s*T\b\.?"), " tbsp"),
+    (re.compile(r"(?<=[\d½¼¾⅓⅔⅛])\s*t\b\.?"), " tsp"),
+    (re.compile(r"(?<=\d)\s*c\.?(?=\s)"), " cup"),
+    (re.compile(r"\bkilos?\b", re.I), "kg"),
+    (re.compile(r"\bpk[gt]s?\b\.?", re.I), "package"),
+    (re.compile(r"^(?:a )?couple (?:of )?", re.I), "2 "),
+    (re.compile(r"^(?:a|one|1) dozen ", re.I), "12 "),
+    (re.compile(r"^(?:half a|½|1/2) dozen ", re.I), "6 "),
+    (re.compile(r"^(?:2|two) dozen ", re.I), "24 "),
+    (
+        re.compile(
+            r"^((?:finely |freshly )?(?:grated |squeezed )?(?:zest|juice|rind)(?: and (?:zest|juice|rind))?)"
+            r"(?: of| from)? ([\d½/]+|an?|one|two) (large |small )?(lemon|lime|orange)s?\b",
+            re.I,
+        ),
+        r"\2 \3\4, \1",
+    ),
+    (re.compile(r"^an? (?!few|little|bit|touch|couple|dozen)", re.I), "1 "),
+    (re.compile(r"^half (?:a|an|of an?) ", re.I), "1/2 "),
+    (re.compile(r"^½ (?:a|an|of an?) ", re.I), "1/2 "),
+    (re.compile(r"\bmugs?\b", re.I), "cup"),
+    (
+        re.compile(
+            r"(?<=\d)\s*(g|kg|ml|oz|l)\s+(?:packs?|packets?|bags?|tubs?|pots?|cartons?|blocks?|balls?|jars?|bottles?|"
+            r"punnets?|box|sachets?|sheets?|pouch(?:es)?|joint|piece)\b(?: of)?",
+            re.I,
+        ),
+        r" \1",
+    ),
+    (re.compile(r"\bdsps?\b", re.I), "dessertspoon"),
+]
+_GROUPED = re.compile(
+    r"^\s*(\d+)(?:\s*x\s*|\s*\(\s*|\s+(?!\d+/\d))(\d+(?:[./]\d+)?)\s*-?\s*"
+    r"(g|kg|fl\.? oz|fluid ounces?|oz|ounces?|ml|lb|pounds?|grams?|litres?|liters?|l)\b",
+    re.I,
+)
+
+
+@functools.lru_cache(maxsize=4096)
+def parse(text: str, kitchen: str = "") -> ParsedLine:
+    """Read one ingredient line. `kitchen` "us" or "uk" decides pints; empty: from the words.
+
+    >>> parse("2 (15 oz) cans black beans").amounts
+    (Amount(low=2.0, high=2.0, unit='can', kind='package', of_each=False), \
+Amount(low=15.0, high=15.0, unit='oz', kind='weight', of_each=True))
+    """
+    plain = clean(text)[:400]
+    kitchen = kitchen or kitchen_of(plain)
+    if not plain:
+        return ParsedLine(text, kitchen=kitchen)
+    vague = next((name for name, cue in _VAGUE if cue.search(plain)), "")
+    extra = bool(re.search(r"\b(?:plus|and) (?:a little |a bit |some )?(?:extra|more)\b", plain, re.I))
+    tagged = _LEAD_IN.sub("", plain)
+    for pattern, replacement in _BEFORE_TAGGING:
+        tagged = pattern.sub(replacement, tagged)
+    try:
+        parsed = _parser()(tagged)
+    except (ArithmeticError, ValueError, IndexError):  # "1/0 cup": the tagger's own arithmetic gives up
+        return ParsedLine(text, names=(plain,), kitchen=kitchen, comment="unread")
+    amounts = _amounts(parsed)
+    grouped = _GROUPED.match(tagged)
+    if grouped:  # "2 x 400g tins", "4 (6-ounce) fillets": the second figure is the size of one
+        unit, kind = _unit(re.sub(r"fl.*oz|fluid.*", "fl oz", grouped[3].lower()))
+        size = float(Fraction(grouped[2])) if "/" in grouped[2] else float(grouped[2])
+        counted = next((a for a in amounts if a.kind in ("package", "count")), None)
+        count = float(grouped[1])
+        first = Amount(count, count, counted.unit if counted else "each", counted.kind if counted else "count")
+        amounts = (first, Amount(size, size, unit, kind, of_each=True))
+    elif amounts and amounts[0].kind == "package":
+        amounts = (amounts[0], *(_of_each(a, amounts[0]) for a in amounts[1:]))
+    if re.search(r"\beach\b", plain, re.I) and len(amounts) > 1:
+        amounts = (amounts[0], *(Amount(a.low, a.high, a.unit, a.kind, of_each=True) for a in amounts[1:]))
+    return ParsedLine(
+        text=text,
+        names=tuple(name.text for name in parsed.name),
+        amounts=amounts,
+        size=parsed.size.text if parsed.size else "",
+        preparation=parsed.preparation.text if parsed.preparation else "",
+        comment=parsed.comment.text if parsed.comment else "",
+        vague=vague,
+        extra=extra,
+        minus=bool(re.match(r"\s*[-–−](?=[\d½¼¾⅓⅔])", text)),
+        kitchen=kitchen,
+    )
+
+
+def _of_each(amount: Amount, package: Amount) -> Amount:
+    """ "1 can (400 g)": the weight stands for one can, not for all."""
+    weighs = amount.kind in ("weight", "volume")
+    return Amount(amount.low, amount.high, amount.unit, amount.kind, weighs or package.middle > 1)

@@ -1,0 +1,11 @@
+from django.urls import path
+
+from . import views
+
+app_name = "pantry"
+urlpatterns = [
+    path("", views.pantry, name="pantry"),
+    path("foods/", views.choose, name="choose"),
+    path("food/<path:food_id>/", views.food, name="food"),
+    path("aliases/<int:pk>/delete/", views.forget, name="forget"),
+]

@@ -1,0 +1,68 @@
+"""Foods and the practice's own names for them."""
+
+import math
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST, require_safe
+
+from nutrition.composition import foods
+from nutrition.matching import matcher
+from nutrition.nutrients import NUTRIENTS
+from nutrition.weights import measures
+
+from .models import Alias
+
+
+@require_safe
+def pantry(request):
+    """Search the table; the names this practice has taught."""
+    words = request.GET.get("q", "").strip()[:80]
+    return render(
+        request,
+        "pantry/pantry.html",
+        {
+            "words": words,
+            "foods": [foods().food(row) for row in matcher().search(words, 25)] if words else [],
+            "aliases": Alias.objects.select_related("set_by"),
+            "count": len(foods()),
+        },
+    )
+
+
+@require_safe
+def choose(request):
+    """Foods to choose from, for a search box inside another room (htmx)."""
+    words = request.GET.get("q", "").strip()[:80]
+    found = [foods().food(row) for row in matcher().search(words, 9)] if words else []
+    return render(request, "pantry/choose.html", {"foods": found, "words": words})
+
+
+@require_safe
+def food(request, food_id):
+    """Everything the table knows of a food: values, source, confidence, household measures."""
+    try:
+        found = foods().by_id(food_id)
+    except KeyError:
+        raise Http404("no food has this id") from None
+    table = foods()
+    values = [
+        (
+            nutrient,
+            None if math.isnan(value := float(table.per_100g[found.row, i])) else value,
+            float(table.at_most_per_100g[found.row, i]),
+        )
+        for i, nutrient in enumerate(NUTRIENTS)
+    ]
+    return render(
+        request,
+        "pantry/food.html",
+        {"food": found, "values": values, "measures": measures(found.description, found.category)[:1]},
+    )
+
+
+@require_POST
+def forget(request, pk):
+    """Take back a name."""
+    get_object_or_404(Alias, pk=pk).delete()
+    return redirect("pantry:pantry")

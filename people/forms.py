@@ -1,0 +1,124 @@
+"""Forms about a person."""
+
+from django import forms
+
+from nutrition.gates import MEAL_SHARES
+from nutrition.nutrients import NUTRIENTS
+from nutrition.plans import PLANS
+
+from .models import Person, PersonTarget
+
+CONTROL = {"class": "form-control"}
+
+
+class PersonForm(forms.ModelForm):
+    """Who they are. Weight and energy feed the plans; leave them empty when unknown."""
+
+    class Meta:
+        model = Person
+        fields = ("name", "weight_kg", "energy_kcal", "allergies", "dislikes", "about")
+        widgets = {"about": forms.Textarea(attrs={"rows": 3})}
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():
+            field.widget.attrs |= CONTROL
+        self.fields["weight_kg"].widget.attrs |= {"step": "0.1", "inputmode": "decimal"}
+        self.fields["energy_kcal"].widget.attrs |= {"step": "50", "inputmode": "numeric"}
+
+    def clean_name(self):
+        name = " ".join(self.cleaned_data["name"].split())
+        if not name:
+            raise forms.ValidationError("Only spaces were typed. Type the name this person is known by.")
+        return name
+
+    def clean_weight_kg(self):
+        weight = self.cleaned_data["weight_kg"]
+        if weight is not None and not 2 <= weight <= 400:
+            raise forms.ValidationError(f"{weight} kg was typed; a body weight of 2 to 400 kg is expected.")
+        return weight
+
+    def clean_energy_kcal(self):
+        energy = self.cleaned_data["energy_kcal"]
+        if energy is not None and not 300 <= energy <= 8000:
+            raise forms.ValidationError(f"{energy} kcal was typed; 300 to 8,000 a day is expected.")
+        return energy
+
+
+class PlansForm(forms.Form):
+    """Which plans, and on each question which school. One checkbox a plan, one select a school."""
+
+    def __init__(self, *args, chosen=None, **kwargs):
+        super().__init__(*args, **kwargs)
+        chosen = chosen or {}
+        self.groups = []
+        for key, plan in PLANS.items():
+            self.fields[key] = forms.BooleanField(required=False, label=plan.LABEL, initial=key in chosen)
+            self.fields[key].widget.attrs["class"] = "form-check-input"
+            names = []
+            for name, school in plan.SCHOOLS.items():
+                field = f"{key}:{name}"
+                self.fields[field] = forms.ChoiceField(
+                    required=False,
+                    label=school.question,
+                    choices=list(school.options.items()),
+                    initial=chosen.get(key, {}).get(name, school.default),
+                )
+                self.fields[field].widget.attrs["class"] = "form-select form-select-sm"
+                names.append(field)
+            self.groups.append((key, plan, names))
+
+    def layout(self):
+        """(plan, its checkbox, its selects) for the template."""
+        return [(plan, self[key], [self[name] for name in names]) for key, plan, names in self.groups]
+
+    def wanted(self):
+        """{plan key: {school: option}} of the plans that are ticked."""
+        data = self.cleaned_data
+        return {
+            key: {name.split(":", 1)[1]: data[name] for name in names if data[name]}
+            for key, _, names in self.groups
+            if data[key]
+        }
+
+
+class TargetForm(forms.ModelForm):
+    """One limit, typed by hand."""
+
+    nutrient = forms.ChoiceField(choices=[(n.key, f"{n.label}, {n.unit}") for n in NUTRIENTS])
+    scope = forms.ChoiceField(
+        label="counted",
+        choices=[("day", "per day, shared over the meals"), ("meal", "per meal"), ("serving", "per serving")],
+    )
+    meal = forms.ChoiceField(
+        label="at", required=False, choices=[("", "every meal"), *((meal, meal) for meal in MEAL_SHARES)]
+    )
+
+    class Meta:
+        model = PersonTarget
+        fields = ("nutrient", "minimum", "maximum", "scope", "meal", "source")
+        labels = {"minimum": "at least", "maximum": "at most", "source": "Where the number comes from"}
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for name, field in self.fields.items():
+            field.widget.attrs["class"] = "form-select" if name in ("nutrient", "scope", "meal") else "form-control"
+        self.fields["source"].widget.attrs["placeholder"] = "Clinic letter of 3 May, the prescriber, own choice"
+        for name in ("minimum", "maximum"):
+            self.fields[name].widget.attrs |= {"step": "any", "inputmode": "decimal"}
+
+    def clean(self):
+        data = super().clean()
+        low, high = data.get("minimum"), data.get("maximum")
+        if "minimum" in self.errors or "maximum" in self.errors:
+            return data
+        if low is None and high is None:
+            raise forms.ValidationError("No limit was typed. Fill “at least”, “at most” or both.")
+        for name, value in (("minimum", low), ("maximum", high)):
+            if value is not None and not 0 <= value < 1e6:
+                self.add_error(name, f"{value:g} was typed; a limit of 0 or more is expected.")
+        if low is not None and high is not None and low > high:
+            self.add_error(
+                "minimum", f"At least {low:g} is above at most {high:g}: nothing could pass. Swap or change them."
+            )
+        return data

@@ -1,0 +1,17 @@
+from django.urls import path
+
+from . import views
+
+app_name = "people"
+urlpatterns = [
+    path("", views.people, name="people"),
+    path("add/", views.add, name="add"),
+    path("<int:pk>/", views.person, name="person"),
+    path("<int:pk>/edit/", views.edit, name="edit"),
+    path("<int:pk>/plans/", views.plans, name="plans"),
+    path("<int:pk>/targets/add/", views.add_target, name="add_target"),
+    path("<int:pk>/confirm/", views.confirm_all, name="confirm_all"),
+    path("targets/<int:pk>/", views.edit_target, name="edit_target"),
+    path("targets/<int:pk>/confirm/", views.confirm_target, name="confirm_target"),
+    path("targets/<int:pk>/delete/", views.delete_target, name="delete_target"),
+]

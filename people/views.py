@@ -1,0 +1,153 @@
+"""Rooms about people."""
+
+from django.contrib import messages
+from django.db.models import Count, Q
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from nutrition.gates import gates_for
+from nutrition.plans import PLANS
+
+from . import actions
+from .forms import PersonForm, PlansForm, TargetForm
+from .models import Person, PersonTarget
+
+
+@require_safe
+def people(request):
+    """Everyone, with their plans and how many of their targets are drafts."""
+    everyone = Person.objects.prefetch_related("plans").annotate(
+        count=Count("targets"), drafts=Count("targets", filter=Q(targets__confirmed_on__isnull=True))
+    )
+    return render(request, "people/people.html", {"people": everyone})
+
+
+def _page(request, person, **context):
+    choices = list(person.plans.all())
+    targets = list(person.targets.select_related("set_by", "confirmed_by"))
+    gates = gates_for([target.as_target() for target in targets], "dinner", person.meal_shares)
+    missing = {choice.label: PLANS[choice.key].missing(person.facts()) for choice in choices}
+    context = {
+        "person": person,
+        "choices": choices,
+        "targets": targets,
+        "conflicts": [gate for gate in gates if gate.is_conflict],
+        "missing": {label: lacks for label, lacks in missing.items() if lacks},
+        "drafts": sum(target.is_draft for target in targets),
+        "plans_form": PlansForm(chosen={choice.key: choice.schools for choice in choices}),
+        "target_form": TargetForm(),
+        "benches": person.benches.select_related("recipe").prefetch_related("tries")[:12],
+    } | context
+    return render(request, "people/person.html", context, status=422 if context.get("refused") else 200)
+
+
+@require_safe
+def person(request, pk):
+    """Who they are, what they follow, what they are held to."""
+    return _page(request, get_object_or_404(Person, pk=pk))
+
+
+@require_http_methods(["GET", "POST"])
+def add(request):
+    """A new person, with plans at once."""
+    form, plans_form = PersonForm(request.POST or None), PlansForm(request.POST or None)
+    if request.method == "POST" and form.is_valid() and plans_form.is_valid():
+        new = form.save()
+        actions.set_plans(new, plans_form.wanted(), request.user)
+        messages.success(
+            request, f"{new.name} is added. The targets below are drafts until a licensed practitioner confirms them."
+        )
+        return redirect(new)
+    status = 422 if request.method == "POST" else 200
+    return render(request, "people/add.html", {"form": form, "plans_form": plans_form}, status=status)
+
+
+@require_http_methods(["GET", "POST"])
+def edit(request, pk):
+    """Change who they are; plans that go by weight or energy draft again."""
+    found = get_object_or_404(Person, pk=pk)
+    before = (found.weight_kg, found.energy_kcal)
+    form = PersonForm(request.POST or None, instance=found)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        if (found.weight_kg, found.energy_kcal) != before:
+            actions.redraft(found, request.user)
+            messages.info(request, "Weight or energy changed: targets nobody had confirmed were drafted again.")
+        return redirect(found)
+    status = 422 if request.method == "POST" else 200
+    return render(request, "people/edit.html", {"form": form, "person": found}, status=status)
+
+
+@require_POST
+def plans(request, pk):
+    """Follow these plans."""
+    found = get_object_or_404(Person, pk=pk)
+    form = PlansForm(request.POST)
+    if not form.is_valid():
+        return _page(request, found, plans_form=form, refused=True)
+    actions.set_plans(found, form.wanted(), request.user)
+    return redirect(found)
+
+
+@require_POST
+def add_target(request, pk):
+    """A limit of their own."""
+    found = get_object_or_404(Person, pk=pk)
+    form = TargetForm(request.POST, instance=PersonTarget(person=found, practice_id=found.practice_id))
+    if not form.is_valid():
+        return _page(request, found, target_form=form, refused=True)
+    actions.save_target(form.save(commit=False), request.user)
+    return redirect(f"{found.get_absolute_url()}#targets")
+
+
+@require_http_methods(["GET", "POST"])
+def edit_target(request, pk):
+    """Change one limit; it is a draft again."""
+    target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
+    stamp = target.stamp
+    form = TargetForm(request.POST or None, instance=target)
+    if request.method == "POST" and request.POST.get("stamp", stamp) != stamp:
+        now = PersonTarget.objects.get(pk=pk)
+        context = {"form": form, "target": now, "person": target.person, "stale": True}
+        return render(request, "people/target.html", context, status=409)
+    if request.method == "POST" and form.is_valid():
+        actions.save_target(form.save(commit=False), request.user)
+        return redirect(f"{target.person.get_absolute_url()}#targets")
+    status = 422 if request.method == "POST" else 200
+    return render(
+        request, "people/target.html", {"form": form, "target": target, "person": target.person}, status=status
+    )
+
+
+@require_POST
+def confirm_target(request, pk):
+    """A licensed practitioner confirms one target."""
+    target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
+    return _confirm(request, target.person, [target])
+
+
+@require_POST
+def confirm_all(request, pk):
+    """... or every draft of a person."""
+    found = get_object_or_404(Person, pk=pk)
+    return _confirm(request, found, found.targets.filter(confirmed_on__isnull=True))
+
+
+def _confirm(request, found, targets):
+    try:
+        for target in targets:
+            actions.confirm(target, request.user)
+    except actions.NotLicensed:
+        messages.error(
+            request, "Only a licensed practitioner can confirm targets. Ask one of your practice to sign in."
+        )
+    return redirect(f"{found.get_absolute_url()}#targets")
+
+
+@require_POST
+def delete_target(request, pk):
+    """Take one limit away."""
+    target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
+    target.delete()
+    messages.info(request, f"The target for {target.as_target().nutrient.split('_')[0]} is gone.")
+    return redirect(f"{target.person.get_absolute_url()}#targets")

@@ -1,0 +1,14 @@
+from django.urls import path
+
+from . import views
+
+app_name = "recipes"
+urlpatterns = [
+    path("", views.recipes, name="recipes"),
+    path("import/", views.bring, name="import"),
+    path("<int:pk>/", views.recipe, name="recipe"),
+    path("<int:pk>/reading/", views.reading, name="reading"),
+    path("<int:pk>/reading/done/", views.finish_reading, name="finish_reading"),
+    path("<int:pk>/delete/", views.delete, name="delete"),
+    path("lines/<int:pk>/", views.line, name="line"),
+]

@@ -1,0 +1,93 @@
+// Keys. Every one has a control on the page that does the same; this file only presses it.
+(() => {
+  "use strict";
+  const all = (selector) => [...document.querySelectorAll(selector)];
+  const press = (selector) => { const target = document.querySelector(selector); if (target) { target.click(); return true; } return false; };
+  const focusOn = (selector) => { const target = document.querySelector(selector); if (target) { target.focus(); target.select?.(); return true; } return false; };
+
+  const step = (by) => {
+    const stops = all("[data-stop]");
+    if (!stops.length) return false;
+    const now = stops.findIndex((stop) => stop === document.activeElement || stop.closest("[data-row]")?.contains(document.activeElement));
+    const chosen = stops.findIndex((stop) => stop.closest("[data-row]")?.classList.contains("is-chosen"));
+    const from = now >= 0 ? now : chosen;
+    const next = stops[Math.min(stops.length - 1, Math.max(0, from < 0 ? 0 : from + by))];
+    next.focus();
+    next.scrollIntoView({ block: "nearest" });
+    return true;
+  };
+
+  const watch = (by) => {
+    const gates = all("[data-gate]");
+    const now = gates.findIndex((gate) => gate.getAttribute("aria-pressed") === "true");
+    const next = gates[(now + by + gates.length) % gates.length];
+    if (!next) return false;
+    next.click();
+    return true;
+  };
+
+  const inRow = (selector) => {
+    const row = document.activeElement?.closest("[data-row]") || document.querySelector("[data-row].is-open") || document.querySelector("[data-row][data-doubt]");
+    const target = row?.querySelector(selector);
+    if (target) { target.click(); return true; }
+    return false;
+  };
+
+  // Accepting leads on to the next doubtful line.
+  let accepted = false;
+  document.addEventListener("click", (event) => { if (event.target.closest("[data-accept]")) accepted = true; });
+
+  const keys = {
+    "/": () => focusOn("#find"),
+    "?": () => { location.href = "/keys/"; return true; },
+    j: () => step(1),
+    k: () => step(-1),
+    ArrowDown: () => step(1),
+    ArrowUp: () => step(-1),
+    a: () => inRow("[data-accept]"),
+    o: () => inRow("[data-open]"),
+    s: () => focusOn("[data-key-s]") || inRow("[data-open]"),
+    g: () => focusOn("[data-key-g]"),
+    n: () => press("[data-key-n]"),
+    u: () => press("[data-key-u]:not(:disabled)"),
+    U: () => press("[data-key-redo]:not(:disabled)"),
+    "[": () => watch(-1),
+    "]": () => watch(1),
+  };
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
+    if (event.key === "Escape" && typing) { event.target.blur(); return; }
+    if (typing) return;
+    if (/^[1-9]$/.test(event.key)) {
+      const choice = document.querySelector(`[data-choice="${event.key}"]`);
+      if (choice) { choice.click(); event.preventDefault(); }
+      return;
+    }
+    if (keys[event.key]?.()) event.preventDefault();
+  });
+
+  // After a swap, stay where the hands were.
+  let place = null;
+  document.addEventListener("htmx:beforeSwap", () => { place = document.activeElement?.id || document.activeElement?.dataset?.place || null; });
+  document.addEventListener("htmx:afterSettle", (event) => {
+    const wanted = accepted ? document.querySelector("[data-row][data-doubt] [data-stop]") : document.querySelector("[data-focus]");
+    accepted = false;
+    if (wanted) wanted.focus();
+    else if (place && document.activeElement === document.body) {
+      const target = document.getElementById(place) || document.querySelector(`[data-place="${CSS.escape(place)}"]`);
+      target?.focus({ preventScroll: true });
+    }
+    const waiting = event.target.querySelector?.("[data-waiting]") || event.target.closest?.("[data-waiting]");
+    const count = document.querySelector("#waiting");
+    if (waiting && count) count.textContent = waiting.dataset.waiting === "0" ? "Nothing waits: let it into the library." : `${waiting.dataset.waiting} still to look at`;
+  });
+
+  document.addEventListener("change", (event) => {
+    if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
+  });
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-print]")) window.print();
+  });
+})();

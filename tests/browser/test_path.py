@@ -1,0 +1,145 @@
+"""The whole way, from a new person and a pasted recipe to a card, as a user goes it."""
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserTest
+
+RECIPE = """Noodle pot
+Serves 4
+
+For the pot:
+2 tbsp butter
+200 g egg noodles
+4 cups chicken stock
+1 tsp salt
+2 tbsp zhoug
+
+Method
+Boil the noodles in the stock with everything else for ten minutes.
+"""
+
+
+class WholePath(BrowserTest):
+    def test_from_person_to_card(self):
+        page = self.page
+        self.go("/people/add/")
+        page.fill("#id_name", "Zoltan Merrow")
+        page.fill("#id_weight_kg", "70")
+        page.check("label:has-text('Kidney, before dialysis')")
+        page.click("text=Add this person")
+        self.see("Confirm all 5 drafts as Ana, RD")
+        page.click("text=Confirm all 5 drafts")
+        self.see("confirmed")
+
+        self.go("/recipes/import/")
+        page.fill("#text", RECIPE)
+        page.click("text=Read it")
+        self.see("Look at these first")
+        self.assertEqual(page.input_value("#serves"), "4")
+        # One key accepts, another opens the foods to choose from, a figure takes one.
+        self.key("j")
+        self.key("a")
+        self.see("accepted")
+        page.locator(".reading-line", has_text="zhoug").get_by_role("button", name="Other foods").click()
+        self.settled()
+        page.fill("input[placeholder='type to search']", "pesto")
+        page.wait_for_selector(".foods >> text=Pesto sauce")
+        page.locator(".foods button").first.click()
+        self.settled()
+        page.click("text=Into the library")
+        self.see("is in the library")
+
+        page.select_option("#person", label="Zoltan Merrow")
+        page.click("text=Take to the bench")
+        self.see("Gates for one serving")
+        page.click("a:has-text('Card')")
+        self.see("What one portion holds")
+        self.see("Limits confirmed by Ana, RD")
+        # The correction was remembered.
+        self.go("/pantry/")
+        self.see("zhoug")
+
+
+class BenchByKeyboard(BrowserTest):
+    def line(self, text):
+        return self.page.locator("tr[data-row]", has_text=text)
+
+    def test_change_replace_drop_undo_redo_branch(self):
+        page = self.page
+        self.go(f"/bench/{self.bench.pk}/try/{self.attempt.pk}/")
+        self.see("Gates for one serving")
+        self.key("j", "j", "j")
+        self.key("Enter")
+        self.see("written as “1 tsp salt”")
+        before = page.inner_text(".gate[aria-pressed=true] .words")
+        self.key("g")
+        page.keyboard.type("¼ tsp")
+        self.key("Enter")
+        page.wait_for_selector("tr.is-chosen >> text=less")
+        self.assertNotEqual(page.inner_text(".gate[aria-pressed=true] .words"), before)
+        self.key("Escape")
+        self.key("u")
+        page.wait_for_selector("tr.is-chosen >> text=kept")
+        self.assertEqual(page.inner_text(".gate[aria-pressed=true] .words"), before)
+        self.key("U")
+        page.wait_for_selector("tr.is-chosen >> text=less")
+        # Another food: search, then a figure.
+        self.key("s")
+        page.keyboard.type("cumin")
+        page.wait_for_selector("#foods button")
+        self.key("Escape")
+        self.key("1")
+        page.wait_for_selector("tr.is-chosen >> text=Cumin")
+        # The next gate becomes the watched one.
+        watched = page.locator("th", has_text="Share of").inner_text()
+        self.key("]")
+        expect(page.locator("th", has_text="Share of")).not_to_have_text(watched)
+        self.key("n")
+        page.wait_for_selector(".lineage >> text=Try 2")
+        page.reload()
+        page.wait_for_selector("text=Cumin")
+
+    def test_focus_stays_where_the_hands_were(self):
+        self.go(f"/bench/{self.bench.pk}/try/{self.attempt.pk}/")
+        self.key("j", "j")
+        self.key("Enter")
+        self.assertTrue(self.page.evaluate("document.activeElement.dataset.place.startsWith('pick-')"))
+
+    def test_stale_tab(self):
+        self.expected_status.add(409)
+        url = f"/bench/{self.bench.pk}/try/{self.attempt.pk}/?line=w2"
+        self.go(url)
+        other = self.context.new_page()
+        other.goto(f"{self.live_server_url}{url}")
+        other.click("text=Leave it out")
+        other.wait_for_selector("text=left out of this try")
+        other.close()
+        self.page.fill("#amount", "½ tsp")
+        self.page.click("form:has(#amount) >> text=Set")
+        self.see("changed elsewhere")
+        self.see("“½ tsp”")
+
+    def test_refusal_in_words(self):
+        self.expected_status.add(422)
+        self.go(f"/bench/{self.bench.pk}/try/{self.attempt.pk}/?line=w2")
+        self.page.fill("#amount", "-3")
+        self.page.click("form:has(#amount) >> text=Set")
+        self.see("below zero")
+        self.assertEqual(self.page.input_value("#amount"), "-3")
+
+    def test_draining_by_mouse(self):
+        self.go(f"/bench/{self.bench.pk}/try/{self.attempt.pk}/?line=w3")
+        self.page.click("text=drained and rinsed")
+        self.page.wait_for_selector("tr.is-chosen >> text=240 g")
+
+    def test_works_on_a_phone(self):
+        self.page.set_viewport_size({"width": 390, "height": 800})
+        for path in (
+            "/",
+            f"/bench/{self.bench.pk}/try/{self.attempt.pk}/",
+            f"/people/{self.person.pk}/",
+            f"/recipes/{self.recipe.pk}/reading/",
+        ):
+            self.go(path)
+            wide = self.page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(wide, 390, path)

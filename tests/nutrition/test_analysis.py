@@ -1,0 +1,190 @@
+"""Sums with intervals: unknown is not zero, and the laws a sum must keep."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nutrition.analysis import analyze, analyze_many, weighed
+from nutrition.composition import foods
+from nutrition.nutrients import CORE_KEYS, INDEX, KEYS
+from nutrition.recipe import Line, Recipe, read_line, read_recipe
+from nutrition.sources import from_text
+
+
+def line(description, grams, low=None, high=None):
+    food = foods().by_description(description)
+    return Line(
+        description, food.id, grams if low is None else low, grams, grams if high is None else high, "weight", "sure"
+    )
+
+
+NOWHERE = Line("2 tbsp zhoug", None, 0, None, 0, "none", "check")
+any_line = st.builds(
+    lambda row, grams: Line("x", foods().ids[row], grams, grams, grams, "weight", "sure"),
+    st.integers(0, len(foods()) - 1),
+    st.floats(0.1, 2000),
+)
+dishes = st.lists(any_line, min_size=1, max_size=12)
+
+
+class Sums(SimpleTestCase):
+    def test_worked_by_hand(self):
+        # 6 g salt and 200 g whole milk over 2 servings: (6*387.58 + 200*0.38)/2 mg of sodium.
+        result = analyze([line("Salt, table", 6), line("Milk, whole", 200)], 2)
+        self.assertAlmostEqual(result.amount("sodium_mg"), (6 * 387.58 + 200 * 0.38) / 2, delta=0.5)
+        self.assertAlmostEqual(result.serving_grams, 103)
+        self.assertAlmostEqual(float(result.shares("sodium_mg").sum()), 1.0)
+
+    def test_vague_amounts_make_an_interval(self):
+        result = analyze([line("Salt, table", 3, 0, 6)], 4)
+        least, most = result.interval("sodium_mg")
+        self.assertEqual(least, 0)
+        self.assertAlmostEqual(most, 6 * 387.58 / 4, delta=0.1)
+
+    def test_unknown_is_a_ceiling_not_zero(self):
+        table = foods()
+        row = int(
+            np.flatnonzero(
+                table.is_unknown[:, INDEX["potassium_mg"]] & (table.at_most_per_100g[:, INDEX["potassium_mg"]] > 5)
+            )[0]
+        )
+        unknown = Line("x", table.ids[row], 100, 100, 100, "weight", "sure")
+        result = analyze([unknown], 1)
+        self.assertGreater(result.interval("potassium_mg")[1], result.amount("potassium_mg"))
+        self.assertEqual(result.unknown_lines("potassium_mg"), [0])
+
+    def test_line_without_food_leaves_no_bound(self):
+        result = analyze([line("Milk, whole", 100), NOWHERE], 1)
+        self.assertTrue(math.isinf(result.interval("sodium_mg")[1]))
+        self.assertEqual(result.unweighed, (1,))
+
+    def test_a_guess_never_lowers_the_ceiling(self):
+        beef = read_line("1 lb ground beef", 4)
+        self.assertEqual(beef.sure, "check")
+        fattest = foods().value("Beef, ground, 70% lean meat / 30% fat, raw", "fat_g")
+        result = analyze([beef], 4)
+        self.assertAlmostEqual(result.interval("fat_g")[1], fattest * beef.grams / 400, delta=0.01)
+        self.assertLess(result.amount("fat_g"), result.interval("fat_g")[1])
+        _, _, most = analyze_many([weighed([beef])], [4])
+        np.testing.assert_allclose(most[0], result.at_most, rtol=1e-4)
+        settled = analyze([replace(beef, sure="sure")], 4)
+        self.assertAlmostEqual(settled.interval("fat_g")[1], settled.amount("fat_g"), places=3)
+
+    def test_servings_must_be_above_zero(self):
+        for serves in (0, -1, float("nan")):
+            with self.assertRaises(ValueError):
+                analyze([line("Milk, whole", 100)], serves)
+
+    def test_batch_agrees_with_one_by_one(self):
+        recipes = [
+            [line("Milk, whole", 100), line("Salt, table", 2)],
+            [line("Oats, whole grain, steel cut", 80), NOWHERE],
+        ]
+        low, middle, most = analyze_many([weighed(r) for r in recipes], [2, 4])
+        for i, (lines, serves) in enumerate(zip(recipes, (2, 4), strict=True)):
+            alone = analyze(lines, serves)
+            np.testing.assert_allclose(middle[i], alone.amounts, rtol=1e-4)
+            np.testing.assert_allclose(low[i], alone.at_least, rtol=1e-4)
+            np.testing.assert_allclose(most[i], alone.at_most, rtol=1e-4)
+
+
+class Laws(SimpleTestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(dishes, st.floats(1, 12), st.floats(0.1, 20))
+    def test_scaling_a_recipe_leaves_a_serving_as_it_is(self, lines, serves, factor):
+        recipe = Recipe("x", serves, tuple(lines))
+        bigger = recipe.scaled(factor)
+        np.testing.assert_allclose(
+            analyze(bigger.lines, bigger.serves).amounts, analyze(recipe.lines, serves).amounts, rtol=1e-6, atol=1e-9
+        )
+
+    @settings(max_examples=60, deadline=None)
+    @given(dishes, st.floats(0.05, 0.95))
+    def test_splitting_a_line_changes_nothing(self, lines, share):
+        first, *rest = lines
+
+        def part(s):
+            return replace(first, low=first.low * s, grams=first.grams * s, high=first.high * s)
+
+        split = analyze([part(share), part(1 - share), *rest], 3)
+        np.testing.assert_allclose(split.amounts, analyze(lines, 3).amounts, rtol=1e-6, atol=1e-9)
+
+    @settings(max_examples=60, deadline=None)
+    @given(dishes, any_line)
+    def test_adding_a_line_never_takes_away(self, lines, more):
+        before, after = analyze(lines, 2), analyze([*lines, more], 2)
+        self.assertTrue((after.at_most >= before.at_most - 1e-6).all())
+        self.assertTrue((after.at_least >= before.at_least - 1e-6).all())
+
+    @settings(max_examples=60, deadline=None)
+    @given(dishes)
+    def test_interval_holds_the_amount(self, lines):
+        result = analyze(lines, 2)
+        self.assertTrue((result.at_least <= result.amounts + 1e-6).all())
+        self.assertTrue((result.amounts <= result.at_most + 1e-4).all())
+
+
+class Table(SimpleTestCase):
+    def test_size(self):
+        self.assertGreaterEqual(len(foods()), 6500)
+        self.assertEqual(foods().per_100g.shape, (len(foods()), len(KEYS)))
+        self.assertEqual(len(KEYS), 25)
+
+    def test_ids_and_descriptions_are_unique(self):
+        self.assertEqual(len(set(foods().ids)), len(foods()))
+        self.assertEqual(len({d.lower() for d in foods().descriptions}), len(foods()))
+
+    def test_ceiling_is_the_value_where_it_is_known(self):
+        known = ~foods().is_unknown
+        np.testing.assert_array_equal(foods().per_100g[known], foods().at_most_per_100g[known])
+        self.assertFalse(np.isnan(foods().at_most_per_100g).any())
+
+    def test_parts_are_never_more_than_the_whole(self):
+        most = foods().at_most_per_100g
+        for part, whole in (
+            ("saturated_fat_g", "fat_g"),
+            ("fiber_g", "carbohydrate_g"),
+            ("sugars_g", "carbohydrate_g"),
+        ):
+            both = foods().per_100g[:, [INDEX[part], INDEX[whole]]]
+            known = ~np.isnan(both).any(axis=1)
+            self.assertTrue((both[known, 0] <= both[known, 1] * 1.05 + 0.51).all(), part)
+            self.assertTrue((most[:, INDEX[part]] <= most[:, INDEX[whole]] * 1.05 + 0.51).all(), part)
+
+    def test_every_food_has_a_source(self):
+        for row in range(0, len(foods()), 97):
+            self.assertTrue(foods().food(row).source)
+
+    def test_commonest_foods_are_complete(self):
+        from nutrition.composition import read_table
+
+        table, columns = foods(), [INDEX[key] for key in CORE_KEYS]
+        rows = {table.by_description(row["food"]).row for row in read_table("cooks_names.tsv")}
+        self.assertGreaterEqual(len(rows), 600)
+        gaps = [table.descriptions[row] for row in rows if table.is_unknown[row, columns].any()]
+        self.assertEqual(gaps, [])
+
+    def test_curated_rows_reached_the_table(self):
+        from nutrition.composition import read_table
+
+        for row in read_table("curated_foods.tsv"):
+            food = foods().by_description(row["description"])
+            if row["na"] not in ("", "?"):
+                self.assertAlmostEqual(foods().value(food.description, "sodium_mg"), float(row["na"]), delta=0.5)
+            self.assertTrue(row["source"])
+            self.assertIn(row["confidence"], ("high", "medium", "low"))
+
+
+class ReadingARecipe(SimpleTestCase):
+    def test_parts_and_steps(self):
+        recipe = read_recipe(from_text("Pie\nServes 4\n2 eggs\nFor the sauce:\n1 cup milk\nMethod\nStir it well."))
+        self.assertEqual([line.part for line in recipe.lines], ["", "For the sauce"])
+        self.assertEqual(recipe.steps, ("Stir it well.",))
+
+    def test_servings_are_never_assumed(self):
+        with self.assertRaises(ValueError):
+            read_recipe(from_text("Pie\n2 eggs\n1 cup milk"))

@@ -1,0 +1,95 @@
+"""Food words to foods: names, questions, search, a practice's own names."""
+
+from django.test import SimpleTestCase
+
+from nutrition.composition import foods, read_table
+from nutrition.matching import matcher, normalized, singular
+
+
+def matched(words, hints=""):
+    match = matcher().match(words, hints)
+    return (foods().descriptions[match.row] if match.row >= 0 else None), match.sure
+
+
+class Names(SimpleTestCase):
+    def test_at_least_500_names(self):
+        self.assertGreater(sum(len(row["names"].split("|")) for row in read_table("cooks_names.tsv")), 500)
+
+    def test_every_name_finds_its_own_food(self):
+        wrong = []
+        for row in read_table("cooks_names.tsv"):
+            for name in row["names"].split("|"):
+                found, _ = matched(name)
+                if (found or "").lower() != row["food"].lower():
+                    wrong.append((name, found, row["food"]))
+        self.assertLessEqual(len(wrong), 6, wrong)
+
+    def test_a_question_is_never_sure(self):
+        for row in read_table("cooks_names.tsv"):
+            if row["ask"]:
+                self.assertEqual(row["sure"], "check", row["names"])
+                self.assertNotEqual(matched(row["names"].split("|")[0])[1], "sure", row["names"])
+
+    def test_british_and_american(self):
+        for uk, us in (
+            ("aubergine", "eggplant"), ("courgettes", "zucchini"), ("plain flour", "all-purpose flour"),
+            ("caster sugar", "granulated sugar"), ("cornflour", "cornstarch"), ("spring onions", "scallions"),
+            ("bicarbonate of soda", "baking soda"), ("beetroot", "beets"), ("icing sugar", "powdered sugar"),
+            ("rocket", "arugula"), ("fresh coriander", "cilantro"), ("beef mince", "ground beef"), ("swede", "rutabaga"),
+            ("prawns", "shrimp"), ("rapeseed oil", "canola oil"), ("wholemeal flour", "whole wheat flour"),
+        ):  # fmt: skip
+            self.assertEqual(matched(uk)[0], matched(us)[0], uk)
+
+    def test_near_names_stay_apart(self):
+        for a, b in (
+            ("unsalted butter", "butter"), ("peanut butter", "butter"), ("coconut milk", "milk"), ("ground coriander", "coriander"),
+            ("red pepper", "black pepper"), ("cornflour", "corn"), ("potato starch", "potato"), ("chicken stock cube", "chicken stock"),
+            ("lemon juice", "lemon zest"), ("sweet potato", "potato"), ("buckwheat flour", "whole wheat flour"), ("egg white", "egg yolk"),
+            ("cooked rice", "rice"), ("smoked salmon", "salmon"), ("low-sodium soy sauce", "soy sauce"), ("almond milk", "almonds"),
+        ):  # fmt: skip
+            self.assertNotEqual(matched(a)[0], matched(b)[0], a)
+
+    def test_lean_grades(self):
+        for words, grade in (
+            ("80/20 ground beef", "80%"),
+            ("beef mince 5% fat", "95%"),
+            ("ground beef 88% lean", "90%"),
+        ):
+            self.assertIn(grade, matched(words)[0])
+        self.assertIn("85% lean", matched("ground beef", "ground beef, 85% lean")[0])
+
+    def test_leftover_words_that_matter_are_asked(self):
+        for words in ("hazelnut butter", "gluten-free soy sauce substitute", "mushroom ketchup"):
+            self.assertEqual(matched(words)[1], "check", words)
+
+    def test_own_names_come_first(self):
+        food = foods().by_description("Quark, low fat")
+        match = matcher().match("Granny's curds", aliases={normalized("Granny's curds"): food.id})
+        self.assertEqual((match.row, match.sure), (food.row, "sure"))
+
+    def test_singular(self):
+        for plural, one in (
+            ("tomatoes", "tomato"),
+            ("berries", "berry"),
+            ("leaves", "leaf"),
+            ("asparagus", "asparagus"),
+        ):
+            self.assertEqual(singular(plural), one)
+
+
+class Search(SimpleTestCase):
+    def first(self, words):
+        return [foods().descriptions[row] for row in matcher().search(words, 5)]
+
+    def test_finds(self):
+        self.assertIn("Squash, summer, zucchini, includes skin, raw", self.first("courgette"))
+        self.assertTrue(any("Quinoa" in d for d in self.first("quinoa")))
+
+    def test_forgives_typos(self):
+        self.assertTrue(any("roccoli" in d for d in self.first("brocoli")))
+
+    def test_completes_what_is_being_typed(self):
+        self.assertTrue(any("Parsnips" in d for d in self.first("parsn")))
+
+    def test_nothing_for_nothing(self):
+        self.assertEqual(matcher().search("  "), [])

@@ -1,0 +1,59 @@
+"""Small builders, so that tests read as what happens."""
+
+from django.test import TestCase
+
+from accounts.models import Practice, User
+from accounts.scope import within
+from bench import actions as bench_actions
+from nutrition.sources import from_text
+from people import actions as people_actions
+from people.models import Person
+from recipes import actions as recipe_actions
+
+SOUP = "Barley soup\nServes 4\n1 cup pearl barley\n4 cups chicken stock\n1 tsp salt\n1 (400 g) can chickpeas\n2 carrots\nMethod\nSimmer it all for an hour."
+
+
+def make_practice(name, email, credential=""):
+    practice = Practice.objects.create(name=name)
+    return User.objects.create_user(
+        email, "a long password", name=name.split()[0], credential=credential, practice=practice
+    )
+
+
+def make_person(user, name="Imre", plans=None, **fields):
+    person = Person(name=name, **fields)
+    person.save()
+    people_actions.set_plans(person, plans if plans is not None else {"low-sodium": {}}, user)
+    return person
+
+
+def make_recipe(user, text=SOUP):
+    recipe = recipe_actions.bring_in(from_text(text), text, user)
+    recipe_actions.let_in(recipe)
+    return recipe
+
+
+class PracticeTest(TestCase):
+    """Signed in as Ana, RD, of one practice; Bo works in another."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.ana = make_practice("Ana House", "ana@example.org", "RD")
+        cls.bo = make_practice("Bo House", "bo@example.org")
+        with within(cls.ana.practice):
+            cls.person = make_person(cls.ana)
+            cls.recipe = make_recipe(cls.ana)
+            cls.bench, cls.attempt = bench_actions.take_to_bench(cls.recipe, cls.person, "dinner", cls.ana)
+
+    def setUp(self):
+        self.client.force_login(self.ana, backend="allauth.account.auth_backends.AuthenticationBackend")
+        scope = within(self.ana.practice)
+        scope.__enter__()
+        self.addCleanup(scope.__exit__, None, None, None)
+
+    def sign_in(self, user):
+        self.client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
+
+    def sodium_line(self, attempt=None):
+        step = bench_actions.standing_step(attempt or self.attempt)
+        return next(row for row in step.lines if row["text"] == "1 tsp salt")

@@ -1,0 +1,127 @@
+"""People, plans and targets."""
+
+from django.urls import reverse
+
+from accounts.models import User
+from people.models import Person
+from tests.web.base import PracticeTest, make_person
+
+
+class Adding(PracticeTest):
+    def post(self, **data):
+        return self.client.post(reverse("people:add"), {"name": "Wanda", **data})
+
+    def test_with_two_plans(self):
+        response = self.post(weight_kg="60", **{"kidney": "on", "kidney:protein": "kdigo", "diabetes": "on"})
+        person = Person.objects.get(name="Wanda")
+        self.assertRedirects(response, person.get_absolute_url())
+        self.assertEqual({c.key for c in person.plans.all()}, {"kidney", "diabetes"})
+        protein = person.targets.get(nutrient="protein_g")
+        self.assertEqual((protein.maximum, protein.set_by, protein.is_draft), (48.0, self.ana, True))
+        self.assertIn("KDIGO", protein.source)
+
+    def test_refusals_keep_what_was_typed(self):
+        for data, words in (
+            ({"weight_kg": "0"}, "2 to 400 kg"), ({"weight_kg": "700"}, "2 to 400 kg"), ({"energy_kcal": "5"}, "300 to 8,000"),
+            ({"name": "   "}, "required"), ({"low-sodium:sodium": "moon"}, "moon"),
+        ):  # fmt: skip
+            response = self.post(about="one pot only", **data)
+            self.assertEqual(response.status_code, 422, data)
+            self.assertContains(response, words, status_code=422)
+            self.assertContains(response, "one pot only", status_code=422)
+        self.assertFalse(Person.objects.filter(name="Wanda").exists())
+
+
+class Plans(PracticeTest):
+    def follow(self, person, **data):
+        return self.client.post(reverse("people:plans", args=[person.pk]), data)
+
+    def test_leaving_a_plan_takes_its_targets(self):
+        self.follow(self.person)
+        self.assertEqual(self.person.targets.count(), 0)
+
+    def test_an_unchanged_plan_keeps_its_edited_targets(self):
+        target = self.person.targets.get()
+        target.maximum = 1800
+        target.save()
+        self.follow(self.person, **{"low-sodium": "on", "low-sodium:sodium": "guidelines", "diabetes": "on"})
+        self.assertEqual(self.person.targets.get(plan="low-sodium").maximum, 1800)
+        self.follow(self.person, **{"low-sodium": "on", "low-sodium:sodium": "aha"})
+        self.assertEqual(self.person.targets.get().maximum, 1500)
+
+    def test_weight_drafts_again_only_what_nobody_confirmed(self):
+        person = make_person(self.ana, "Lu", {"kidney": {}}, weight_kg=50)
+        protein = person.targets.get(nutrient="protein_g")
+        self.client.post(reverse("people:confirm_target", args=[protein.pk]))
+        self.client.post(reverse("people:edit", args=[person.pk]), {"name": "Lu", "weight_kg": "80"})
+        self.assertEqual(person.targets.get(nutrient="protein_g").maximum, 30.0)
+        self.assertEqual(person.targets.get(nutrient="energy_kcal").minimum, 2000.0)
+
+    def test_what_is_missing_is_said(self):
+        person = make_person(self.ana, "Lu", {"kidney": {}})
+        self.assertContains(self.client.get(person.get_absolute_url()), "body weight: protein and energy")
+
+
+class Targets(PracticeTest):
+    def add(self, **data):
+        fields = {"nutrient": "sodium_mg", "minimum": "", "maximum": "", "scope": "meal", "source": "letter"} | data
+        return self.client.post(reverse("people:add_target", args=[self.person.pk]), fields)
+
+    def test_own_number(self):
+        self.add(maximum="550")
+        own = self.person.targets.get(plan="")
+        self.assertEqual((own.maximum, own.owner, own.set_by), (550.0, "Own", self.ana))
+
+    def test_refused_at_the_field(self):
+        for data, words in (
+            ({"minimum": "9", "maximum": "5"}, "nothing could pass"), ({"maximum": "-4"}, "0 or more"), ({}, "No limit was typed"),
+            ({"maximum": "5", "source": ""}, "Name the letter"), ({"maximum": "abc"}, "number"), ({"maximum": "nan"}, "number"),
+        ):  # fmt: skip
+            response = self.add(**data)
+            self.assertEqual(response.status_code, 422, data)
+            self.assertContains(response, words, status_code=422)
+        self.assertEqual(self.person.targets.count(), 1)
+
+    def test_conflict_is_shown(self):
+        self.add(minimum="2000")
+        self.assertContains(self.client.get(self.person.get_absolute_url()), "cannot be met")
+
+    def test_confirming_and_editing(self):
+        target = self.person.targets.get()
+        self.client.post(reverse("people:confirm_all", args=[self.person.pk]))
+        target.refresh_from_db()
+        self.assertEqual((target.confirmed_by, target.is_draft), (self.ana, False))
+        data = {"nutrient": "sodium_mg", "maximum": "1900", "minimum": "", "scope": "day", "source": "letter"}
+        self.client.post(reverse("people:edit_target", args=[target.pk]), data)
+        target.refresh_from_db()
+        self.assertEqual((target.maximum, target.is_draft), (1900.0, True))
+
+    def test_a_stale_form_shows_both(self):
+        target = self.person.targets.get()
+        old = target.stamp
+        target.maximum = 1700
+        target.save()
+        data = {
+            "nutrient": "sodium_mg",
+            "maximum": "1900",
+            "minimum": "",
+            "scope": "day",
+            "source": "letter",
+            "stamp": old,
+        }
+        response = self.client.post(reverse("people:edit_target", args=[target.pk]), data)
+        self.assertContains(response, "at most 1,700", status_code=409)
+        self.assertContains(response, 'value="1900"', status_code=409)
+        target.refresh_from_db()
+        self.assertEqual(target.maximum, 1700)
+
+    def test_only_the_licensed_confirm(self):
+        cook = User.objects.create_user("cy@example.org", "a long password", name="Cy", practice=self.ana.practice)
+        self.sign_in(cook)
+        response = self.client.post(reverse("people:confirm_all", args=[self.person.pk]), follow=True)
+        self.assertContains(response, "Only a licensed practitioner")
+        self.assertTrue(self.person.targets.get().is_draft)
+
+    def test_removing(self):
+        self.client.post(reverse("people:delete_target", args=[self.person.targets.get().pk]))
+        self.assertEqual(self.person.targets.count(), 0)

@@ -1,0 +1,144 @@
+"""Every address, walked from the URLconf: strangers get 404, nobody signed in gets the sign-in page.
+
+An address that is missing from the table below fails the first test.
+"""
+
+from django.urls import URLPattern, URLResolver, get_resolver, reverse
+
+from accounts.scope import NoPractice, within
+from pantry.models import remember
+from people.models import Person
+from tests.web.base import PracticeTest
+
+OWN, OPEN_TO_ALL, NO_ROW = "own row", "open to all", "no row of a practice in the address"
+
+#: name -> (kind, arguments by name of what Ana owns, method)
+ADDRESSES = {
+    "today": (NO_ROW, [], "get"),
+    "keys": (NO_ROW, [], "get"),
+    "find": (NO_ROW, [], "get"),
+    "account_login": (OPEN_TO_ALL, [], "get"),
+    "account_logout": (NO_ROW, [], "get"),
+    "account_signup": (OPEN_TO_ALL, [], "get"),
+    "account_inactive": (OPEN_TO_ALL, [], "get"),
+    "account_change_password": (NO_ROW, [], "get"),
+    "account_reauthenticate": (NO_ROW, [], "get"),
+    "people:people": (NO_ROW, [], "get"),
+    "people:add": (NO_ROW, [], "get"),
+    "people:person": (OWN, ["person"], "get"),
+    "people:edit": (OWN, ["person"], "get"),
+    "people:plans": (OWN, ["person"], "post"),
+    "people:add_target": (OWN, ["person"], "post"),
+    "people:confirm_all": (OWN, ["person"], "post"),
+    "people:edit_target": (OWN, ["target"], "get"),
+    "people:confirm_target": (OWN, ["target"], "post"),
+    "people:delete_target": (OWN, ["target"], "post"),
+    "recipes:recipes": (NO_ROW, [], "get"),
+    "recipes:import": (NO_ROW, [], "get"),
+    "recipes:recipe": (OWN, ["recipe"], "get"),
+    "recipes:reading": (OWN, ["recipe"], "get"),
+    "recipes:finish_reading": (OWN, ["recipe"], "post"),
+    "recipes:delete": (OWN, ["recipe"], "post"),
+    "recipes:line": (OWN, ["line"], "get"),
+    "bench:benches": (NO_ROW, [], "get"),
+    "bench:take": (OWN, [], "post"),
+    "bench:bench": (OWN, ["bench"], "get"),
+    "bench:try": (OWN, ["bench", "attempt"], "get"),
+    "bench:edit": (OWN, ["bench", "attempt"], "post"),
+    "bench:branch": (OWN, ["bench", "attempt"], "post"),
+    "bench:keep": (OWN, ["bench", "attempt"], "post"),
+    "bench:compare": (OWN, ["bench", "attempt"], "get"),
+    "bench:meal": (OWN, ["bench"], "post"),
+    "handouts:card": (OWN, ["attempt"], "get"),
+    "handouts:card_pdf": (OWN, ["attempt"], "get"),
+    "pantry:pantry": (NO_ROW, [], "get"),
+    "pantry:choose": (NO_ROW, [], "get"),
+    "pantry:food": (NO_ROW, ["food_id"], "get"),
+    "pantry:forget": (OWN, ["alias"], "post"),
+}
+
+
+def all_names(resolver, prefix=""):
+    for entry in resolver.url_patterns:
+        if isinstance(entry, URLResolver):
+            yield from all_names(entry, f"{prefix}{entry.namespace}:" if entry.namespace else prefix)
+        elif isinstance(entry, URLPattern):
+            yield f"{prefix}{entry.name}"
+
+
+class Walk(PracticeTest):
+    def setUp(self):
+        super().setUp()
+        remember("gran's curds", "curated/quark-low-fat", self.ana)
+        from pantry.models import Alias
+
+        self.owned = {
+            "person": self.person.pk,
+            "target": self.person.targets.first().pk,
+            "recipe": self.recipe.pk,
+            "line": self.recipe.lines.first().pk,
+            "bench": self.bench.pk,
+            "attempt": self.attempt.pk,
+            "alias": Alias.objects.get().pk,
+            "food_id": "curated/quark-low-fat",
+        }
+
+    def ask(self, name):
+        _, arguments, method = ADDRESSES[name]
+        data = {"recipe": self.recipe.pk, "person": self.person.pk}
+        return getattr(self.client, method)(reverse(name, args=[self.owned[a] for a in arguments]), data)
+
+    def test_every_address_is_in_the_table(self):
+        self.assertEqual(set(all_names(get_resolver())), set(ADDRESSES))
+
+    def test_strangers_find_nothing(self):
+        self.sign_in(self.bo)
+        for name, (kind, _, _) in ADDRESSES.items():
+            if kind == OWN:
+                self.assertEqual(self.ask(name).status_code, 404, name)
+
+    def test_strangers_changed_nothing(self):
+        before = (self.person.targets.count(), self.attempt.steps.count(), self.recipe.lines.count())
+        self.test_strangers_find_nothing()
+        self.assertEqual((self.person.targets.count(), self.attempt.steps.count(), self.recipe.lines.count()), before)
+
+    def test_nobody_signed_in_is_sent_to_the_door(self):
+        self.client.logout()
+        for name, (kind, _, _) in ADDRESSES.items():
+            if kind != OPEN_TO_ALL:
+                response = self.ask(name)
+                self.assertEqual(response.status_code, 302, name)
+                self.assertIn(reverse("account_login"), response["Location"], name)
+
+    def test_owners_get_in(self):
+        for name, (_, _, method) in ADDRESSES.items():
+            if method == "get" and name != "account_inactive":
+                self.assertIn(self.ask(name).status_code, (200, 302), name)
+
+    def test_lists_show_nobody_elses_rows(self):
+        self.sign_in(self.bo)
+        for name in ("today", "people:people", "recipes:recipes", "bench:benches", "pantry:pantry"):
+            text = self.client.get(reverse(name)).content.decode()
+            for word in ("Imre", "Barley soup", "gran"):
+                self.assertNotIn(word, text, name)
+        self.assertNotIn(
+            "Imre",
+            self.client.get(reverse("find"), {"q": "Imre"})
+            .content.decode()
+            .replace("“Imre”", "")
+            .replace('value="Imre"', ""),
+        )
+
+
+class Scope(PracticeTest):
+    def test_a_query_without_a_practice_is_refused(self):
+        from accounts import scope
+
+        token = scope._practice_id.set(None)
+        self.addCleanup(scope._practice_id.reset, token)
+        with self.assertRaises(NoPractice):
+            Person.objects.count()
+
+    def test_a_row_of_another_practice_is_not_saved(self):
+        with within(self.bo.practice), self.assertRaises(NoPractice):
+            self.person.save()

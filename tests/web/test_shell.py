@@ -1,0 +1,100 @@
+"""Sign-in, security headers, and how many queries a page may ask."""
+
+import re
+from pathlib import Path
+
+from django.conf import settings
+from django.urls import reverse
+
+from tests.web.base import PracticeTest
+
+ROOT = Path(settings.BASE_DIR)
+
+
+class SignIn(PracticeTest):
+    def test_with_the_form(self):
+        self.client.logout()
+        response = self.client.post(
+            reverse("account_login"), {"login": "ana@example.org", "password": "a long password"}
+        )
+        self.assertRedirects(response, reverse("today"))
+
+    def test_wrong_password_keeps_the_email(self):
+        self.client.logout()
+        response = self.client.post(reverse("account_login"), {"login": "ana@example.org", "password": "no"})
+        self.assertContains(response, "ana@example.org")
+        self.assertContains(response, "refused")
+
+    def test_nobody_signs_up_alone(self):
+        self.client.logout()
+        self.assertContains(self.client.get(reverse("account_signup")), "Nobody signs up alone")
+
+    def test_argon2_in_base_settings(self):
+        from opengate.settings import base
+
+        self.assertIn("Argon2", base.PASSWORD_HASHERS[0])
+
+
+class Policy(PracticeTest):
+    def test_no_inline_anything(self):
+        response = self.client.get(self.attempt.get_absolute_url())
+        policy = response["Content-Security-Policy"]
+        self.assertIn("default-src 'none'", policy)
+        self.assertNotIn("unsafe", policy)
+        self.assertEqual(response["X-Frame-Options"], "DENY")
+
+    def test_templates_hold_no_inline_style_or_script(self):
+        for path in ROOT.glob("**/templates/**/*.html"):
+            if ".venv" in path.parts:
+                continue
+            text = path.read_text()
+            self.assertIsNone(re.search(r'\sstyle="|<style|\son\w+="|javascript:', text), path)
+            self.assertIsNone(re.search(r"<script(?![^>]*src=)", text), path)
+            self.assertIsNone(re.search(r'(?:src|href)="https?:', text), path)
+
+    def test_nothing_is_fetched_from_elsewhere(self):
+        for path in (ROOT / "static" / "css").glob("*.css"):
+            self.assertIsNone(re.search(r"url\([\"']?https?:", path.read_text()), path)
+
+    def test_html_in_what_people_type_is_only_text(self):
+        self.person.name = "<img src=x onerror=alert(1)>"
+        self.person.save()
+        self.assertNotContains(self.client.get(self.person.get_absolute_url()), "<img")
+
+
+class Queries(PracticeTest):
+    def test_budgets(self):
+        line = self.sodium_line()["key"]
+        for url, most in (
+            (reverse("today"), 9),
+            (reverse("people:people"), 5),
+            (self.person.get_absolute_url(), 9),
+            (reverse("recipes:recipes"), 6),
+            (self.recipe.get_absolute_url(), 8),
+            (reverse("bench:benches"), 7),
+            (f"{self.attempt.get_absolute_url()}?line={line}", 12),
+            (reverse("handouts:card", args=[self.attempt.pk]), 9),
+        ):
+            with self.subTest(url), self.assertNumQueriesAtMost(most):
+                self.assertEqual(self.client.get(url).status_code, 200)
+
+    def assertNumQueriesAtMost(self, most):
+        from django.db import connection
+        from django.test.utils import CaptureQueriesContext
+
+        test = self
+
+        class AtMost(CaptureQueriesContext):
+            def __exit__(self, *exc):
+                super().__exit__(*exc)
+                test.assertLessEqual(len(self), most, "\n".join(q["sql"][:160] for q in self.captured_queries))
+
+        return AtMost(connection)
+
+    def test_an_edit_asks_twelve_queries_at_most(self):
+        row = self.sodium_line()
+        url = reverse("bench:edit", args=[self.bench.pk, self.attempt.pk])
+        data = {"act": "amount", "line": row["key"], "amount": "3 g", "version": 1}
+        self.client.post(url, data | {"version": 99}, headers={"HX-Request": "true"})
+        with self.assertNumQueriesAtMost(18):  # 12 of our own, and the savepoints a test case adds
+            self.assertEqual(self.client.post(url, data, headers={"HX-Request": "true"}).status_code, 200)

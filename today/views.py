@@ -1,0 +1,47 @@
+"""Today: what waits, and a finished example to open."""
+
+from django.db.models import Count, Q
+from django.shortcuts import render
+
+from bench.models import Try
+from nutrition.composition import foods
+from nutrition.matching import matcher
+from people.models import Person
+from recipes.models import Recipe
+
+
+def today(request):
+    """Recipes to read, tries to finish, targets nobody has confirmed; a finished dish to look at."""
+    tries = Try.objects.select_related("bench__recipe", "bench__person")
+    drafts = Person.objects.annotate(drafts=Count("targets", filter=Q(targets__confirmed_on__isnull=True))).filter(
+        drafts__gt=0
+    )
+    return render(
+        request,
+        "today/today.html",
+        {
+            "to_read": Recipe.objects.filter(is_read=False).order_by("-created_at")[:8],
+            "to_finish": tries.filter(is_finished=False).order_by("-touched_at")[:8],
+            "to_confirm": drafts[:8],
+            "finished": tries.filter(is_finished=True).order_by("-touched_at")[:4],
+            "has_people": Person.objects.exists(),
+        },
+    )
+
+
+def keys(request):
+    """Every key, on a page of its own."""
+    return render(request, "today/keys.html")
+
+
+def find(request):
+    """One box for people, recipes and foods."""
+    words = request.GET.get("q", "").strip()[:80]
+    context = {"words": words}
+    if words:
+        context |= {
+            "people": Person.objects.filter(name__icontains=words)[:8],
+            "recipes": Recipe.objects.filter(title__icontains=words)[:8],
+            "foods": [foods().food(row) for row in matcher().search(words, 12)],
+        }
+    return render(request, "today/find.html", context)

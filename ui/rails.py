@@ -1,0 +1,173 @@
+"""Where the marks of a gate stand on its rail. Pure geometry: verdict in, numbers out.
+
+The rail is scaled by its own upper post (by its lower one when it has no upper), so that the posts of
+all rails stand in one line down the page. A mark beyond the end sits at the end with its factor.
+"""
+
+from dataclasses import dataclass
+from math import isfinite
+
+from nutrition.gates import OPEN, SHUT, UNSURE, Verdict
+from nutrition.nutrients import BY_KEY, rounded
+
+#: Share of the rail at which the scaling post stands.
+FENCE = 0.56
+
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """Pixels of one drawing of the rail."""
+
+    width: int
+    height: int
+    mark: int
+    post: int
+
+    @property
+    def middle(self):
+        return self.height // 2
+
+
+LARGE = Size(width=176, height=34, mark=6, post=10)
+SMALL = Size(width=74, height=20, mark=4, post=7)
+
+
+@dataclass(frozen=True, slots=True)
+class Rail:
+    """Ready to draw. Positions in pixels; `written` and `factor` may be None or empty."""
+
+    size: Size
+    state: str
+    value: float
+    written: float | None
+    low_post: float | None
+    high_post: float | None
+    unknown_from: float | None
+    unknown_width: float
+    value_factor: str
+    written_factor: str
+    through_from: float
+    through_width: float
+    label: str
+
+    @property
+    def ink(self):
+        """Color of the value, for paper; on screen the style decides."""
+        return {OPEN: "#1c7567", SHUT: "#a3402b", UNSURE: "#7d5d0c"}[self.state]
+
+    @property
+    def pale(self):
+        return {OPEN: "#bfe0d6", SHUT: "#f3d3ca", UNSURE: "#ecd79c"}[self.state]
+
+    @property
+    def ground(self):
+        return f"M{self.size.mark} {self.size.middle}H{self.size.width - self.size.mark}"
+
+    @property
+    def posts(self):
+        """One path for both posts."""
+        top, bottom = self.size.middle - self.size.post, self.size.middle + self.size.post
+        return "".join(f"M{x} {top}V{bottom}" for x in (self.low_post, self.high_post) if x is not None)
+
+    @property
+    def trail(self):
+        return f"M{self.written} {self.size.middle}H{self.value}"
+
+    @property
+    def diamond(self):
+        m = self.size.mark
+        return f"M{self.value} {self.size.middle - m}l{m} {m}-{m} {m}-{m}-{m}z"
+
+    @property
+    def arrow(self):
+        """In place of the hollow dot when the dish as written is off the rail."""
+        return f"M{self.written - 4} {self.size.middle - 4}l5 4-5 4"
+
+    @property
+    def through_y(self):
+        return self.size.middle - 1.5
+
+    @property
+    def unknown_y(self):
+        return self.size.middle - 5
+
+
+def rail(verdict: Verdict, written: float | None = None, size: Size = LARGE) -> Rail:
+    """The rail of a verdict; `written` is the amount of the dish as written."""
+    gate = verdict.gate
+    high = gate.high.limit if gate.high else None
+    low = gate.low.limit if gate.low else None
+    fence = high if high is not None else low
+    scale = fence / FENCE if fence else max(verdict.amount, written or 0.0, 1.0) * 1.2
+    inner = size.width - 2 * size.mark
+
+    def place(amount):
+        return round(size.mark + inner * min(max(amount / scale, 0.0), 1.0), 1)
+
+    def factor(amount):
+        return f"×{amount / fence:.1f}" if fence and amount > scale * 1.0001 else ""
+
+    start = place(verdict.at_least)
+    end = place(verdict.at_most) if isfinite(verdict.at_most) else float(size.width)
+    uncertain = not verdict.is_exact and end - start >= 1
+    through_from = place(low) if low is not None else size.mark
+    through_to = place(high) if high is not None else size.width - size.mark
+    return Rail(
+        size=size,
+        state=verdict.state,
+        value=place(verdict.amount),
+        written=None if written is None else place(written),
+        low_post=None if low is None else place(low),
+        high_post=None if high is None else place(high),
+        unknown_from=start if uncertain else None,
+        unknown_width=round(max(end - start, 0.0), 1),
+        value_factor=factor(verdict.amount),
+        written_factor=factor(written) if written is not None else "",
+        through_from=through_from,
+        through_width=round(max(through_to - through_from, 0.0), 1),
+        label=f"{BY_KEY[gate.nutrient].label}: {holds(verdict)}; {margin(verdict)}",
+    )
+
+
+def holds(verdict: Verdict) -> str:
+    """What a serving holds against its posts: "412 of 600 mg", "241+ of 300 mg", "22 g"."""
+    nutrient = BY_KEY[verdict.gate.nutrient]
+    amount = rounded(verdict.amount, nutrient.unit)
+    most = rounded(verdict.at_most, nutrient.unit) if isfinite(verdict.at_most) else ""
+    more = "+" if verdict.at_most > verdict.amount * 1.02 and most != amount else ""
+    if verdict.gate.high and not verdict.gate.low:
+        return f"{amount}{more} of {rounded(verdict.gate.high.limit, nutrient.unit)} {nutrient.unit}"
+    return f"{amount}{more} {nutrient.unit}"
+
+
+def margin(verdict: Verdict) -> str:
+    """The verdict in words with its amount: "42 over", "188 to spare", "2 foods unknown"."""
+    gate, unit = verdict.gate, BY_KEY[verdict.gate.nutrient].unit
+    if gate.is_conflict:
+        return f"the posts conflict: at least {rounded(gate.low.limit, unit)}, at most {rounded(gate.high.limit, unit)}"
+    if verdict.state == SHUT:
+        if gate.high and verdict.at_least > gate.high.limit:
+            return f"{rounded(verdict.amount - gate.high.limit, unit)} over"
+        return f"{rounded(gate.low.limit - verdict.amount, unit)} under"
+    if verdict.state == UNSURE:
+        return unsure_because(verdict)
+    if gate.high and gate.low:
+        return f"{rounded(gate.low.limit, unit)} to {rounded(gate.high.limit, unit)}"
+    if gate.high:
+        return f"{rounded(gate.high.limit - verdict.at_most, unit)} to spare"
+    return f"{rounded(gate.low.limit, unit)} or more"
+
+
+def unsure_because(verdict: Verdict) -> str:
+    """Why it cannot be told: foods unknown, or amounts vague."""
+    unit = BY_KEY[verdict.gate.nutrient].unit
+    count = len(verdict.unknown_lines)
+    if count and not isfinite(verdict.at_most):
+        return f"{count} line{'s' * (count > 1)} without food or weight"
+    between = f"{rounded(verdict.at_least, unit)} to {rounded(verdict.at_most, unit)}"
+    if count:
+        return f"{between}: {count} food{'s' * (count > 1)} unknown"
+    return f"{between}: vague or unsettled lines"
+
+
+WORDS = {OPEN: "open", SHUT: "shut", UNSURE: "can’t tell"}

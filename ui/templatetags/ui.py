@@ -1,0 +1,146 @@
+"""One tag, one template each: the gate in three sizes, the thread, the share bar."""
+
+from math import isfinite
+
+from django import template
+from django.utils.safestring import mark_safe
+
+from nutrition.composition import foods
+from nutrition.gates import OPEN, SHUT, UNSURE
+from nutrition.matching import matcher
+from nutrition.nutrients import BY_KEY, rounded
+from ui import rails
+
+register = template.Library()
+
+THREADS = ("kept", "less", "more", "swapped", "dropped", "added", "unsettled")
+
+
+@register.inclusion_tag("ui/gate_rail.html")
+def gate_rail(verdict, written=None):
+    """The large rail."""
+    return {"rail": rails.rail(verdict, written, rails.LARGE)}
+
+
+@register.inclusion_tag("ui/gate_rail.html")
+def gate_small(verdict, written=None):
+    """The small rail, for lists and choices."""
+    return {"rail": rails.rail(verdict, written, rails.SMALL)}
+
+
+@register.inclusion_tag("ui/gate_glyph.html")
+def gate_glyph(state):
+    """The gate itself: bar lifted, bar across, bar broken."""
+    if state not in (OPEN, SHUT, UNSURE):
+        raise template.TemplateSyntaxError(f"a gate is open, shut or unsure, not {state!r}")
+    return {"state": state, "words": rails.WORDS[state]}
+
+
+@register.inclusion_tag("ui/thread.html")
+def thread(kind):
+    """What ties a line as written to the line of the try."""
+    if kind not in THREADS:
+        raise template.TemplateSyntaxError(f"a thread is one of {THREADS}, not {kind!r}")
+    return {"kind": kind}
+
+
+@register.inclusion_tag("ui/share_bar.html")
+def share_bar(now, was, is_unknown=False):
+    """A line's part of the watched nutrient, 0 to 1, with a tick where it was as written."""
+    return {
+        "width": round(120 * (now or 0), 1),
+        "was": None if was is None else round(120 * was, 1),
+        "percent": None if now is None else ("<1" if 0 < now < 0.005 else f"{100 * now:.0f}"),
+        "is_unknown": is_unknown,
+    }
+
+
+@register.simple_tag
+def mark():
+    """The house mark: an open gate."""
+    return mark_safe(
+        '<svg class="house-mark" width="26" height="24" viewBox="0 0 26 24" aria-hidden="true">'
+        '<path class="mark-posts" d="M4 2v20M22 2v20"/><path class="mark-bar" d="M5 19 17 4"/></svg>'
+    )
+
+
+@register.filter
+def holds(verdict):
+    return rails.holds(verdict)
+
+
+@register.filter
+def margin(verdict):
+    return rails.margin(verdict)
+
+
+@register.filter
+def nutrient_label(key):
+    return BY_KEY[key].label
+
+
+@register.filter
+def nutrient_unit(key):
+    return BY_KEY[key].unit
+
+
+@register.filter
+def show(amount, key):
+    """An amount of a nutrient with its unit, rounded for the eye; a dash for none."""
+    return "–" if amount is None else BY_KEY[key].show(amount)
+
+
+@register.filter
+def bare(amount, key):
+    """As `show`, without the unit."""
+    return "–" if amount is None else rounded(amount, BY_KEY[key].unit).replace("-", "−")
+
+
+@register.filter
+def up_to(most, key):
+    """The most a serving may hold, in words."""
+    return f"up to {BY_KEY[key].show(most)}" if isfinite(most) else "no upper bound known"
+
+
+@register.filter
+def limit(amount):
+    """A limit as it was set: no rounding beyond two places."""
+    return "" if amount is None else f"{amount:,.2f}".rstrip("0").rstrip(".")
+
+
+@register.filter
+def grams(amount):
+    """Grams of a line; a small amount keeps a decimal."""
+    if amount is None:
+        return "no weight"
+    if amount >= 1000:
+        return f"{amount / 1000:,.2f} kg"
+    if amount == 0:
+        return "0 g"
+    if amount < 0.05:
+        return "<0.1 g"
+    return f"{amount:.0f} g" if amount >= 10 else f"{amount:.1f} g"
+
+
+@register.filter
+def plain_grams(amount):
+    return "" if amount is None else f"{amount:.4g}" if amount < 1000 else f"{amount:.0f}"
+
+
+@register.filter
+def food_name(food_id):
+    """The description of a food."""
+    return foods().by_id(food_id).description if food_id else ""
+
+
+@register.filter
+def cook_name(line):
+    """What a cook calls the food of a line; the line's own words when it has none."""
+    name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
+    return name[:1].upper() + name[1:]
+
+
+@register.filter
+def signed(percent):
+    """A whole percentage with its sign, as in −23."""
+    return f"{percent:+d}".replace("-", "−")
