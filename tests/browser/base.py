@@ -14,6 +14,9 @@ from tests.web.base import make_person, make_practice, make_recipe
 
 AXE = (Path(__file__).parent / "axe.min.js").read_text()
 CHROMIUM = "/usr/bin/chromium"
+# A wait ends as soon as the page is ready; only a stuck page on a machine busy with other work uses it up.
+PATIENCE_MS = 45_000
+expect.set_options(timeout=PATIENCE_MS)
 QUIET = [
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
     "--disable-background-networking",
@@ -48,7 +51,7 @@ class BrowserTest(StaticLiveServerTestCase):
         )
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
-        self.page.set_default_timeout(8000)
+        self.page.set_default_timeout(PATIENCE_MS)
         self.page.on("pageerror", lambda error: self.troubles.append(f"error: {error}"))
         self.page.on("requestfailed", lambda request: self.note_failure(request))
         self.page.on("response", lambda response: self.note_status(response))
