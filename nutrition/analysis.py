@@ -1,9 +1,10 @@
 """What one serving holds: one matrix product over the foods in memory, with intervals.
 
 amount   = known values at the middle weight
-at_least = known values at the low weight
+at_least = least values at the low weight (measured values have no spread; derived ones do)
 at_most  = ceilings (composition.at_most_per_100g) at the high weight, for a line to check the most of all the
            foods its words may mean; infinite when a line has no food or weight
+What cooking leaves of a line (cooking.kept) multiplies its values on each side.
 """
 
 from collections.abc import Sequence
@@ -12,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .composition import foods
+from .cooking import kept
 from .nutrients import INDEX, KEYS
 from .recipe import Line
 
@@ -61,12 +63,14 @@ class Weighed:
     """The lines of a recipe as arrays: food rows and grams (3, lines) at low, middle, high.
 
     `may_be`: (position, food rows) of lines whose words leave open which of several foods they mean.
+    `kept`: (position, (3, nutrients)) what cooking leaves of a line, least, likely, most; from cooking.kept.
     """
 
     rows: np.ndarray
     grams: np.ndarray
     unweighed: tuple[int, ...]
     may_be: tuple[tuple[int, np.ndarray], ...] = ()
+    kept: tuple[tuple[int, np.ndarray], ...] = ()
 
     def ceilings(self) -> np.ndarray:
         """(lines, nutrients): the most 100 g of each line may hold."""
@@ -88,7 +92,8 @@ def weighed(lines: Sequence[Line]) -> Weighed:
         grams[:, list(missing)] = 0.0
     open_lines = [(i, table.rows(line.others)) for i, line in enumerate(lines) if line.sure == "check" and line.others]
     may_be = tuple((i, others[others >= 0]) for i, others in open_lines if (others >= 0).any())
-    return Weighed(np.maximum(rows, 0), grams, missing, may_be)
+    cooked = tuple((i, kept(line.food_id, line.state)) for i, line in enumerate(lines) if line.state and rows[i] >= 0)
+    return Weighed(np.maximum(rows, 0), grams, missing, may_be, cooked)
 
 
 def analyze(lines: Sequence[Line], serves: float) -> Analysis:
@@ -102,17 +107,20 @@ def analyze_weighed(recipe: Weighed, serves: float) -> Analysis:
         raise ValueError(f"servings must be above zero, not {serves}")
     table = foods()
     share = recipe.grams / (100.0 * serves)
-    known = table.known[recipe.rows]
+    least, known, most = table.at_least_per_100g[recipe.rows], table.known[recipe.rows], recipe.ceilings()
     unknown = table.is_unknown[recipe.rows]
-    low_and_middle = share[:2] @ known
-    at_most = share[2] @ recipe.ceilings()
+    for position, kept in recipe.kept:
+        least[position] *= kept[0]
+        known[position] *= kept[1]
+        most[position] *= kept[2]
+    amounts, at_least, at_most = share[1] @ known, share[0] @ least, share[2] @ most
     if recipe.unweighed:
         at_most = np.full(len(KEYS), np.inf)
     serving = float(share[1].sum() * 100)
     rests_on = 1 - (share[1] @ unknown) * 100 / serving if serving else np.zeros(len(KEYS))
     return Analysis(
-        amounts=low_and_middle[1],
-        at_least=low_and_middle[0],
+        amounts=amounts,
+        at_least=at_least,
         at_most=at_most,
         by_line=share[1][:, None] * known,
         unknown_by_line=unknown & (share[2] > 0)[:, None],
@@ -133,7 +141,12 @@ def analyze_many(recipes: Sequence[Weighed], serves: Sequence[float]) -> tuple[n
     grams = np.concatenate([recipe.grams for recipe in recipes], axis=1)
     share = (grams / np.repeat(np.asarray(serves, dtype=float), counts) / 100.0).astype(np.float32)
     known, ceiling = table.known[rows], np.concatenate([recipe.ceilings() for recipe in recipes])
-    low = np.add.reduceat(share[0][:, None] * known, starts, axis=0)
+    least = table.at_least_per_100g[rows]
+    for start, recipe in zip(starts, recipes, strict=True):
+        for position, kept_here in recipe.kept:
+            for column, part in zip((least, known, ceiling), kept_here, strict=True):
+                column[start + position] *= part
+    low = np.add.reduceat(share[0][:, None] * least, starts, axis=0)
     middle = np.add.reduceat(share[1][:, None] * known, starts, axis=0)
     most = np.add.reduceat(share[2][:, None] * ceiling, starts, axis=0)
     most[[i for i, recipe in enumerate(recipes) if recipe.unweighed]] = np.inf

@@ -2,7 +2,8 @@
 
 `per_100g` has NaN where nobody measured; `at_most_per_100g` has, in those places, the most the food
 is likely to hold (95th percentile of its category, never more than the whole it is part of) and the
-measured value everywhere else. Built by tools/build_foods.py; sources stand beside every food.
+measured value everywhere else; `at_least_per_100g` has the least. Built by tools/build_foods.py, the
+derived columns by tools/build_derived.py; sources stand beside every food.
 """
 
 import functools
@@ -12,7 +13,7 @@ from pathlib import Path
 
 import numpy as np
 
-from .nutrients import INDEX, KEYS
+from .nutrients import DERIVED_KEYS, INDEX, MEASURED_KEYS
 
 TABLES = Path(__file__).parent / "tables"
 
@@ -38,9 +39,9 @@ class FoodTable:
     38758
     """
 
-    def __init__(self, path: Path):
+    def __init__(self, path: Path, derived: Path | None = None):
         with np.load(path) as data:
-            if tuple(data["keys"]) != KEYS:
+            if tuple(data["keys"]) != MEASURED_KEYS:
                 raise ValueError(f"{path.name} was built for other nutrients; run tools/build_foods.py")
             self.per_100g: np.ndarray = data["per_100g"]
             self.at_most_per_100g: np.ndarray = data["at_most_per_100g"]
@@ -53,8 +54,21 @@ class FoodTable:
         self.categories: list[str] = self._text["categories"]
         self._row_by_id = {id_: row for row, id_ in enumerate(self.ids)}
         self._row_by_description = {text.lower(): row for row, text in enumerate(self.descriptions)}
+        least = np.nan_to_num(self.per_100g, nan=0.0)
+        if derived:
+            least = self._join(derived, least)
+        self.at_least_per_100g = least
         self.known = np.nan_to_num(self.per_100g, nan=0.0)
         self.is_unknown = np.isnan(self.per_100g)
+
+    def _join(self, path: Path, least: np.ndarray) -> np.ndarray:
+        """Set the derived columns beside the measured ones."""
+        with np.load(path) as data:
+            if tuple(data["keys"]) != DERIVED_KEYS or len(data["amount"]) != len(self.per_100g):
+                raise ValueError(f"{path.name} was built for other foods; run tools/build_derived.py")
+            self.per_100g = np.hstack([self.per_100g, data["amount"]])
+            self.at_most_per_100g = np.hstack([self.at_most_per_100g, data["most"]])
+            return np.hstack([least, data["least"]])
 
     def __len__(self) -> int:
         return len(self.ids)
@@ -105,7 +119,7 @@ def plain_name(description: str) -> str:
 @functools.cache
 def foods() -> FoodTable:
     """The table, read once a process."""
-    return FoodTable(TABLES / "foods.npz")
+    return FoodTable(TABLES / "foods.npz", TABLES / "derived.npz")
 
 
 def read_table(name: str) -> list[dict[str, str]]:

@@ -1,14 +1,20 @@
-"""What the kitchen does to a line. This step: draining and rinsing what comes in a can.
+"""What the kitchen does to a line: draining what comes in a can, and what boiling, browning or simmering leave.
 
-Draining swaps the can with its liquid for the drained food of the table and takes the liquid's weight
+A method (tables/cooking_methods.tsv) multiplies a line's values by the share kept, as least, likely and
+most; the weight of the line stays the weight as bought. Draining swaps the can with its liquid for the drained food of the table and takes the liquid's weight
 off; rinsing takes a tenth more of the sodium (Duyff, Mount and Jones 2011: drained 36 % less sodium,
 drained and rinsed 41 % less). Foods and shares: tables/draining.tsv.
 """
 
 import functools
-from dataclasses import replace
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from .composition import foods, read_table
+from .nutrients import INDEX, KEYS
 from .recipe import Line
 
 AS_IS, DRAINED, RINSED = "as it is", "drained", "drained and rinsed"
@@ -25,6 +31,141 @@ def _rows() -> dict[str, dict[str, tuple[str, float]]]:
         for food_id, _ in family.values():
             found.setdefault(food_id, family)
     return found
+
+
+Range = tuple[float, float, float]
+
+
+def _range(text: str) -> Range:
+    """Least, likely, most, as the tables write them.
+
+    >>> _range("0.4/0.5/0.65")
+    (0.4, 0.5, 0.65)
+    """
+    least, likely, most = (float(part) for part in text.split("/"))
+    return least, likely, most
+
+
+@dataclass(frozen=True, slots=True)
+class Method:
+    """One row of cooking_methods.tsv. `kept`: nutrient key -> share left, least, likely, most."""
+
+    key: str
+    label: str
+    applies: re.Pattern
+    unless: re.Pattern
+    weight: Range
+    kept: dict[str, Range]
+    source: str
+
+    def suits(self, food_id: str) -> bool:
+        food = foods().by_id(food_id)
+        return bool(self.applies.search(f"{food.category}: {food.description}")) and not (
+            self.unless.pattern and self.unless.search(food.description)
+        )
+
+
+def _method(row: dict[str, str]) -> Method:
+    kept = {key: _range(shares) for key, shares in (pair.split("=") for pair in row["kept"].split(";"))}
+    everything = kept.pop("all", None)
+    if everything:
+        kept = dict.fromkeys(KEYS, everything) | kept
+    patterns = re.compile(row["applies"]), re.compile(row["not"], re.I)
+    return Method(row["key"], row["label"], *patterns, _range(row["weight"]), kept, row["source"])
+
+
+@functools.cache
+def methods() -> dict[str, Method]:
+    """Every method by key, in the table's order."""
+    return {row["key"]: _method(row) for row in read_table("cooking_methods.tsv")}
+
+
+@functools.lru_cache(maxsize=4096)
+def kept(food_id: str, method_key: str) -> np.ndarray:
+    """(3, nutrients): the share of a food's values left by a method, least, likely, most.
+
+    Energy follows what protein, fat, carbohydrate and alcohol are lost (Atwater 4/9/4/7).
+    Raises KeyError for a method that is not in the table.
+    """
+    method, table = methods()[method_key], foods()
+    shares = np.ones((3, len(KEYS)))
+    for key, sides in method.kept.items():
+        shares[:, INDEX[key]] = sides
+    if "energy_kcal" not in method.kept:
+        values = table.known[table.by_id(food_id).row]
+        energy = values[INDEX["energy_kcal"]]
+        factors = (("protein_g", 4), ("fat_g", 9), ("carbohydrate_g", 4), ("alcohol_g", 7))
+        for side in range(3):
+            lost = sum(f * values[INDEX[key]] * (1 - shares[side, INDEX[key]]) for key, f in factors)
+            shares[side, INDEX["energy_kcal"]] = max(1 - lost / energy, 0.0) if energy > 0 else 1.0
+    shares.setflags(write=False)
+    return shares
+
+
+def methods_for(food_id: str | None) -> list[Method]:
+    """What the kitchen may do to this food, apart from draining."""
+    return [method for method in methods().values() if method.suits(food_id)] if food_id else []
+
+
+def with_method(line: Line, key: str) -> Line:
+    """The line cooked by a method, or with none when `key` is empty. Raises ValueError when it makes no sense."""
+    if key and (key not in methods() or not line.food_id or not methods()[key].suits(line.food_id)):
+        label = methods()[key].label if key in methods() else key
+        raise ValueError(f"{line.description or 'this line'} cannot be {label}")
+    return replace(line, state=key)
+
+
+@functools.cache
+def _yields() -> tuple[tuple[re.Pattern, Range, bool, str, str], ...]:
+    return tuple(
+        (re.compile(row["words"]), _range(row["weight"]), row["takes_water"] == "yes", row["kind"], row["source"])
+        for row in read_table("yields.tsv")
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class CookedWeight:
+    """What the whole dish weighs when cooked, in grams. `rule` says how it is known."""
+
+    least: float
+    likely: float
+    most: float
+    rule: str
+    is_measured: bool = False
+
+    def per_serving(self, serves: float) -> "CookedWeight":
+        return replace(self, least=self.least / serves, likely=self.likely / serves, most=self.most / serves)
+
+
+def _yield_of(line: Line) -> tuple[Range, bool]:
+    if line.state:
+        return methods()[line.state].weight, False
+    food = foods().by_id(line.food_id)
+    text = f"{food.category}: {food.description}"
+    weight, takes_water = next((weight, water) for words, weight, water, _, _ in _yields() if words.search(text))
+    return weight, takes_water
+
+
+def cooked_weight(lines: Sequence[Line], measured: float | None = None) -> CookedWeight:
+    """The dish cooked: as measured on a scale if it was, else an estimate by kind of food, with its range.
+
+    Starches take up water from the pot first; what the pot does not hold is added.
+    """
+    if measured:
+        return CookedWeight(measured, measured, measured, "weighed by the cook", True)
+    totals, taken, pot = np.zeros(3), np.zeros(3), 0.0
+    for line in lines:
+        if not line.is_weighed:
+            continue
+        weight, takes_water = _yield_of(line)
+        totals += np.array((line.low, line.grams, line.high)) * weight
+        if takes_water:
+            taken += line.grams * (np.array(weight) - 1)
+        elif re.match(r"(Water|Soup|Milk|Stock|Coconut milk|Tomato)", line.description or ""):
+            pot += line.grams
+    totals -= np.minimum(taken, pot)
+    least, likely, most = sorted(totals)
+    return CookedWeight(least, likely, most, "estimated by kind of food, USDA AH-102 in the manner of")
 
 
 def states(food_id: str | None) -> tuple[str, ...]:

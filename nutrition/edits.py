@@ -54,8 +54,11 @@ def _plain_name(description: str) -> str:
     return re.split(r"[,(]", description.lower())[0]
 
 
-def with_food(line: Line, food_id: str) -> Line:
-    """Another food at the same weight. Raises EditProblem when there is no such food."""
+def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
+    """Another food at the same weight. Raises EditProblem when there is no such food.
+
+    `words_hold`: the food is what the words meant, not something put in its place.
+    """
     try:
         food = foods().by_id(food_id)
     except KeyError:
@@ -68,6 +71,7 @@ def with_food(line: Line, food_id: str) -> Line:
     return replace(
         line, food_id=food.id, low=low, grams=grams, high=high, how=how, rule=rule,
         sure="sure" if grams is not None else "check", why="chosen by hand", ask="", others=(), is_edited=True,
+        words_hold=line.words_hold and words_hold, state="",
     )  # fmt: skip
 
 

@@ -41,7 +41,9 @@ def rounded(amount: float, unit: str) -> str:
     ('<0.1', '42', '425', '9.0')
     """
     size = abs(amount)
-    if unit == "g" and size < 10:
+    if unit == "cut-off":
+        step, places = (0.01, 2) if size < 2 else (0.1, 1)
+    elif unit == "g" and size < 10:
         step, places = (0.1, 1) if size < 5 else (0.5, 1)
     elif size < 100:
         step, places = (0.1, 1) if size < 2 and unit != "kcal" else (1, 0)
@@ -82,14 +84,34 @@ vitamin_b12_ug    | Vitamin B12   | µg   | VITB12 | 2.4
 """
 
 
+#: Worked out from the measured ones and from tables of their own, by derived.py; built by tools/build_derived.py.
+#: `cut-off`: how many times the amount that may bring complaints in one sitting (fodmap.tsv).
+_DERIVED_ROWS = """
+available_carbohydrate_g | Carbohydrate less fiber            | g       | CHOAVLDF |
+net_carbohydrate_g       | Net carbohydrate                   | g       |          |
+absorbed_phosphorus_mg   | Phosphorus as absorbed             | mg      |          |
+phenylalanine_mg         | Phenylalanine, estimated           | mg      | PHE      |
+lactose_g                | Lactose                            | g       | LACS     |
+alcohol_g                | Alcohol                            | g       | ALC      |
+oligosaccharide_load     | Fructans and galacto-oligosaccharides | cut-off |       |
+fructose_load            | Fructose above glucose             | cut-off |          |
+sorbitol_load            | Sorbitol                           | cut-off |          |
+mannitol_load            | Mannitol                           | cut-off |          |
+"""
+
+
 def _parse(row: str) -> Nutrient:
     key, label, unit, tag, daily_value = (cell.strip() for cell in row.split("|"))
     return Nutrient(key, label, unit, tag, float(daily_value) if daily_value else None)
 
 
-NUTRIENTS: tuple[Nutrient, ...] = tuple(_parse(row) for row in _ROWS.strip().splitlines())
+MEASURED: tuple[Nutrient, ...] = tuple(_parse(row) for row in _ROWS.strip().splitlines())
+DERIVED: tuple[Nutrient, ...] = tuple(_parse(row) for row in _DERIVED_ROWS.strip().splitlines())
+NUTRIENTS = MEASURED + DERIVED
 KEYS: tuple[str, ...] = tuple(nutrient.key for nutrient in NUTRIENTS)
 BY_KEY: dict[str, Nutrient] = {nutrient.key: nutrient for nutrient in NUTRIENTS}
+MEASURED_KEYS = tuple(nutrient.key for nutrient in MEASURED)
+DERIVED_KEYS = tuple(nutrient.key for nutrient in DERIVED)
 INDEX: dict[str, int] = {key: position for position, key in enumerate(KEYS)}
 
 #: The ten the commonest ingredients must have complete.

@@ -17,6 +17,8 @@ class Line:
     `food_id` None: no food. `grams` None: no weight; then `low` and `high` mean nothing. The weights are
     for the whole recipe. `sure`: sure, likely or check; `ask` is what the words leave open. `is_edited`:
     food or weight were changed by hand since the words were read, so `text` may not be printed as the amount.
+    `words_hold`: False once another food took this line's place; then only the food speaks of allergens.
+    `state`: what the kitchen does to it, a key of cooking.METHODS; empty for nothing.
     """
 
     text: str
@@ -32,6 +34,8 @@ class Line:
     others: tuple[str, ...] = ()
     part: str = ""
     is_edited: bool = False
+    words_hold: bool = True
+    state: str = ""
 
     @property
     def description(self) -> str | None:

@@ -64,7 +64,7 @@ def accept(line):
 @transaction.atomic
 def choose_food(line, food_id, user):
     """Another food; the words are remembered for the practice."""
-    line.take(with_food(line.as_line(), food_id))
+    line.take(with_food(line.as_line(), food_id, words_hold=True))
     line.is_accepted = line.grams is not None
     line.save()
     parsed = parse(line.text)

