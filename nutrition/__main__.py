@@ -6,14 +6,19 @@ import math
 import sys
 from pathlib import Path
 
-from .analysis import Analysis, analyze
-from .cautions import cautions_for
+from rapidfuzz import process
+
+from .analysis import Analysis
+from .avoid import ALLERGENS, CONTAINS
+from .claims import Claim
 from .composition import foods
-from .gates import MEAL_SHARES, Target, Verdict, gates_for, judge
+from .examine import Eater, Sheet, examine
+from .exchanges import Count, count, neutral
+from .gates import MEAL_SHARES, Target, Verdict
 from .lines import clean, is_heading
 from .matching import matcher
 from .nutrients import BY_KEY, KEYS
-from .plans import PLANS, Facts, choose, targets_for
+from .plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
 from .recipe import Line, Recipe, read_line, read_recipe
 from .sources import SourceProblem, from_bytes
 
@@ -68,12 +73,56 @@ def parse_target(text: str) -> Target:
     raise Problem(f"--target {text!r}: expected KEY<=NUMBER or KEY>=NUMBER, as in 'sodium_mg<=600'")
 
 
-def parse_school(text: str) -> tuple[str, str]:
+def parse_school(text: str, diets: list[str]) -> tuple[str, str]:
+    """KEY=VALUE, or PLAN.KEY=VALUE for one plan alone; the value must be one that some chosen plan knows."""
     key, equals, value = text.partition("=")
-    known = sorted({name for plan in PLANS.values() for name in plan.SCHOOLS})
-    if not equals or key not in known:
-        raise Problem(f"--school {text!r}: expected KEY=VALUE with KEY one of {', '.join(known)}")
+    plan, _, name = key.rpartition(".")
+    holders = [k for k in diets if name in PLANS[k].SCHOOLS and plan in ("", k)]
+    if not equals or not holders:
+        known = sorted({name for k in diets for name in PLANS[k].SCHOOLS}) or ["none: add --diet KEY first"]
+        nearest = ", ".join(match for match, _, _ in process.extract(name, known, limit=3))
+        raise Problem(f"--school {text!r}: expected KEY=VALUE; the nearest settings of these plans are {nearest}")
+    if not any(value in PLANS[k].SCHOOLS[name].options for k in holders):
+        options = dict.fromkeys(option for k in holders for option in PLANS[k].SCHOOLS[name].options)
+        raise Problem(f"--school {text!r}: {name} can be {', '.join(options)}")
     return key, value
+
+
+def settings_of(key: str, wanted: list[tuple[str, str]]) -> dict[str, str]:
+    """One plan's settings: what is wanted of it, its defaults for the rest."""
+    schools = PLANS[key].SCHOOLS
+    own = {
+        name: value
+        for full, value in wanted
+        for plan, _, name in [full.rpartition(".")]
+        if plan in ("", key) and name in schools and value in schools[name].options
+    }
+    return choose(key, own)
+
+
+def eater_of(args) -> Eater:
+    """Whoever the options describe."""
+    try:
+        diets = list(dict.fromkeys(args.diet))
+        for key in diets:
+            choose(key, {})
+        unknown = [c for c in args.circumstance if c not in CIRCUMSTANCES]
+        if unknown:
+            raise ValueError(f"no circumstance is called {unknown[0]!r}; one of {', '.join(CIRCUMSTANCES)}")
+        facts = Facts(args.weight_kg, args.energy_kcal, tuple(diets), tuple(args.circumstance))
+        wanted = [parse_school(text, diets) for text in args.school]
+        plans = {key: settings_of(key, wanted) for key in diets}
+        targets = [target for key in diets for target in targets_for(key, facts, plans[key])]
+    except ValueError as problem:
+        raise Problem(f"{_option_of(str(problem))}: {problem}") from None
+    return Eater(facts, plans, (*targets, *map(parse_target, args.target)))
+
+
+def _option_of(problem: str) -> str:
+    for words, option in (("body weight", "--weight-kg"), ("kcal a day", "--energy-kcal"), ("circumstance", "--circumstance")):
+        if words in problem:
+            return option
+    return "--diet"
 
 
 def read(path: str, serves: float | None) -> Recipe:
@@ -88,17 +137,40 @@ def read(path: str, serves: float | None) -> Recipe:
         raise Problem(f"{path}: {problem}") from None
 
 
-def targets_of(args) -> list[Target]:
-    targets = []
-    try:
-        facts = Facts(args.weight_kg, args.energy_kcal, tuple(args.diet))
-        schools = dict(parse_school(text) for text in args.school)
-        for key in args.diet:
-            choose(key, schools)
-            targets += targets_for(key, facts, schools)
-    except ValueError as problem:
-        raise Problem(f"--diet: {problem}") from None
-    return targets + [parse_target(text) for text in args.target]
+def claim_json(claim: Claim) -> dict:
+    lines = [position + 1 for position in claim.lines]
+    return {"claim": claim.words, "holds": claim.holds, "lines": lines, "why": claim.why, "source": claim.source}
+
+
+def exchange_json(counted: Count) -> dict:
+    return {
+        "amount": finite(counted.units),
+        "exact": finite(counted.exact),
+        "at_most": finite(counted.most_units),
+        "arithmetic": counted.arithmetic,
+        "source": counted.tally.source,
+    }
+
+
+def allergens_json(sheet: Sheet) -> list[dict]:
+    return [
+        {
+            "allergen": finding.tag,
+            "verdict": "contains" if finding.verdict == CONTAINS else "check label",
+            "lines": [position + 1 for position in finding.lines],
+            "look_for": list(finding.look_for),
+        }
+        for finding in sheet.allergens
+    ]
+
+
+def notes_of(sheet: Sheet, eater: Eater) -> list[str]:
+    """What a reader must know besides the figures: conflicts, what is avoided, what was not found."""
+    notes = [f"to settle: {conflict.words()}" for conflict in eater.conflicts()]
+    notes += [f"{item.label} ({item.owners[0][0]}): {item.words}" for item in sheet.avoided]
+    found = {finding.tag for finding in sheet.allergens}
+    rest = [label.lower() for tag, label in ALLERGENS.items() if tag not in found]
+    return notes + ([f"nothing listed found of {', '.join(rest)}; the labels decide"] if rest else [])
 
 
 def run_parse(args) -> None:
@@ -116,20 +188,26 @@ def run_parse(args) -> None:
 def run_analyze(args) -> None:
     if args.serves is not None and not 0 < args.serves <= 1000:
         raise Problem(f"--serves {args.serves:g}: a number of servings above 0 is expected")
-    targets = targets_of(args)
+    eater = eater_of(args)
     recipe = read(args.path, args.serves)
-    analysis = analyze(recipe.lines, recipe.serves)
-    verdicts = judge(gates_for(targets, args.meal), analysis)
-    limited = {v.gate.nutrient for v in verdicts if v.gate.high}
+    sheet = examine(recipe.lines, recipe.serves, eater, args.meal, title=recipe.title)
+    analysis, verdicts = sheet.analysis, sheet.verdicts
+    counts = {counted.tally.key: counted for counted in sheet.counts}
+    for tally in neutral():
+        counts.setdefault(tally.key, count(tally, recipe.lines, analysis))
     result = {
         "title": recipe.title,
         "serves": recipe.serves,
         "lines": [line_json(line) for line in recipe.lines],
         "per_serving": per_serving_json(analysis),
         "gates": [gate_json(verdict) for verdict in verdicts],
-        "allergens": [],
-        "cautions": [{"text": c.text, "source": c.source} for c in cautions_for(recipe.lines, args.diet, limited)],
-        "notes": [*recipe.notes, "allergens are not examined by this version: read every label"],
+        "allergens": allergens_json(sheet),
+        "cautions": [
+            {"text": c.text, "source": c.source, "lines": [position + 1 for position in c.lines]} for c in sheet.cautions
+        ],
+        "claims": [claim_json(claim) for claim in sheet.claims],
+        "exchanges": {key: exchange_json(counted) for key, counted in counts.items()},
+        "notes": [*recipe.notes, *notes_of(sheet, eater)],
     }
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
@@ -143,8 +221,15 @@ def run_analyze(args) -> None:
     for verdict in verdicts:
         nutrient = BY_KEY[verdict.gate.nutrient]
         print(f"{verdict.state:7}{nutrient.label}: {nutrient.show(verdict.amount)} against {verdict.gate.source}")
+    for finding in result["allergens"]:
+        print(f"{finding['verdict']}: {finding['allergen']}, lines {', '.join(map(str, finding['lines']))}")
+    for claim in result["claims"]:
+        standing = {True: "holds", False: "does not hold", None: "can't tell"}[claim["holds"]]
+        print(f"claim “{claim['claim']}”: {standing}: {claim['why']}")
     for caution in result["cautions"]:
         print(f"caution: {caution['text']} ({caution['source']})")
+    for note in result["notes"]:
+        print(f"note: {note}")
 
 
 def run_foods(args) -> None:
@@ -178,6 +263,7 @@ def parser() -> Parser:
     analyze_.add_argument("--weight-kg", type=float)
     analyze_.add_argument("--energy-kcal", type=float)
     analyze_.add_argument("--school", action="append", default=[], metavar="KEY=VALUE")
+    analyze_.add_argument("--circumstance", action="append", default=[], metavar="KEY", help=", ".join(CIRCUMSTANCES))
     analyze_.set_defaults(run=run_analyze)
     foods_ = commands.add_parser("foods", help="look a food up")
     foods_.add_argument("words", nargs="+")

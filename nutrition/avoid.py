@@ -73,12 +73,16 @@ class Hit:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """What a dish shows of one tag. `lines` are positions from 0; `hits` are (position, Hit)."""
+    """What a dish shows of one tag. `lines` are positions from 0; `hits` are (position, Hit) of that verdict.
+
+    `also_check`: lines whose label decides, where another line contains it outright.
+    """
 
     tag: str
     verdict: str
     lines: tuple[int, ...]
     hits: tuple[tuple[int, Hit], ...]
+    also_check: tuple[int, ...] = ()
 
     @property
     def label(self) -> str:
@@ -242,5 +246,7 @@ def find(lines: Sequence[Line], tags: Iterable[str] = tuple(ALLERGENS), allergen
         if hits:
             verdict = CONTAINS if any(hit.verdict == CONTAINS for _, hit in hits) else CHECK
             telling = tuple((position, hit) for position, hit in hits if hit.verdict == verdict)
-            findings.append(Finding(tag, verdict, tuple(sorted({position for position, _ in telling})), telling))
+            where = {position for position, _ in telling}
+            also = {position for position, _ in hits} - where
+            findings.append(Finding(tag, verdict, tuple(sorted(where)), telling, tuple(sorted(also))))
     return sorted(findings, key=lambda finding: finding.verdict != CONTAINS)

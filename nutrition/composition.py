@@ -58,8 +58,9 @@ class FoodTable:
         if derived:
             least = self._join(derived, least)
         self.at_least_per_100g = least
-        self.known = np.nan_to_num(self.per_100g, nan=0.0)
         self.is_unknown = np.isnan(self.per_100g)
+        #: What is there for certain where the value itself is unknown: the least.
+        self.known = np.where(self.is_unknown, least, self.per_100g)
 
     def _join(self, path: Path, least: np.ndarray) -> np.ndarray:
         """Set the derived columns beside the measured ones."""

@@ -3,14 +3,34 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from ..gates import Target
+
+#: What of a person changes a caution. Recorded only when somebody says so.
+CIRCUMSTANCES = {
+    "insulin": "takes insulin, a sulfonylurea or a glinide",
+    "sglt2": "takes an SGLT2 inhibitor",
+    "raises_potassium": "takes a medicine that raises potassium (ACE inhibitor, ARB, spironolactone and kin)",
+    "warfarin": "takes warfarin or another vitamin K antagonist",
+    "grapefruit": "takes a medicine that grapefruit disturbs (some statins, calcium channel blockers, transplant medicines)",
+    "blood_pressure": "has high blood pressure or low potassium",
+    "low_immunity": "is pregnant, very young, old or has low immunity",
+    "under_one": "is under one year old",
+    "severe_allergy": "has had a severe allergic reaction",
+    "no_alcohol": "should have no alcohol",
+}
+
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """What is known of a person. `weight_kg` and `energy_kcal` (a day) may be unknown; `plans`: every plan they follow."""
+    """What is known of a person. `weight_kg` and `energy_kcal` (a day) may be unknown.
+
+    `plans`: every plan they follow; `circumstances`: keys of CIRCUMSTANCES.
+    """
 
     weight_kg: float | None = None
     energy_kcal: float | None = None
     plans: tuple[str, ...] = ()
+    circumstances: tuple[str, ...] = ()
 
     def __post_init__(self):
         if self.weight_kg is not None and not 2 <= self.weight_kg <= 400:
@@ -26,3 +46,45 @@ class School:
     question: str
     options: Mapping[str, str]
     default: str = field(default="")
+
+
+@dataclass(frozen=True, slots=True)
+class Avoid:
+    """Something a plan keeps out: a key of avoid.TAGS, and why. `is_strict`: traces matter too."""
+
+    tag: str
+    why: str
+    source: str
+    is_strict: bool = False
+
+
+#: Settings that several plans offer, in the same words everywhere.
+LABEL_FORM = School(
+    "Which labels are read?",
+    {
+        "us": "US: total carbohydrate holds the fiber; sodium in mg",
+        "eu": "EU and UK: carbohydrate leaves the fiber out; salt in g (sodium × 2.5)",
+    },
+    "us",
+)
+CARBOHYDRATE_COUNT = School(
+    "Which carbohydrate counts?",
+    {
+        "total": "total carbohydrate",
+        "less-fiber": "total less fiber",
+        "net": "total less fiber and half of the polyols (erythritol not at all)",
+    },
+    "total",
+)
+CARBOHYDRATE_KEYS = {
+    "total": "carbohydrate_g",
+    "less-fiber": "available_carbohydrate_g",
+    "net": "net_carbohydrate_g",
+}
+
+
+def per_kg(nutrient: str, weight_kg: float, low: float | None, high: float | None, plan: str, source: str) -> Target:
+    """A target set by body weight, a day. `low` and `high` per kilogram."""
+    sides = [None if side is None else side * weight_kg for side in (low, high)]
+    stated = " to ".join(f"{side:g}" for side in (low, high) if side is not None)
+    return Target(nutrient, *sides, plan=plan, source=f"{stated} {nutrient.rsplit('_', 1)[1]}/kg, {source}")

@@ -6,7 +6,7 @@ The ranges are working values (common practice; ADA Standards of Care: individua
 from collections.abc import Mapping
 
 from ..gates import Target
-from .common import Facts, School
+from .common import CARBOHYDRATE_COUNT, CARBOHYDRATE_KEYS, LABEL_FORM, Facts, School
 
 KEY = "diabetes"
 LABEL = "Diabetes"
@@ -20,21 +20,38 @@ SCHOOLS = {
         "Carbohydrate at a main meal?",
         {key: f"{low} to {high} g" for key, (low, high) in _MAIN.items()},
         "45-60",
-    )
+    ),
+    "count": CARBOHYDRATE_COUNT,
+    "portion": School(
+        "How big is a carbohydrate portion?",
+        {"15": "15 g (US)", "10": "10 g (UK)"},
+        "15",
+    ),
+    "label": LABEL_FORM,
 }
+STANCES = {"carbohydrate": "steady", "whole grains": "want"}
+HANDOUT = (
+    "Keep carbohydrate about the same from day to day at each meal.",
+    "Honey, syrup, coconut sugar and fruit juice count like sugar.",
+    "Never change insulin or tablets because of this card: ask the clinic.",
+)
 
 
 def targets(facts: Facts, schools: Mapping[str, str]) -> list[Target]:
     low, high = _MAIN[schools["carbohydrate"]]
+    nutrient = CARBOHYDRATE_KEYS[schools["count"]]
     found = [
-        Target("carbohydrate_g", low, high, "meal", LABEL, CARBOHYDRATE, meal)
-        for meal in ("dinner", "lunch", "breakfast")
+        Target(nutrient, low, high, "meal", LABEL, CARBOHYDRATE, meal) for meal in ("dinner", "lunch", "breakfast")
     ]
-    found.append(Target("carbohydrate_g", 15, 20, "meal", LABEL, CARBOHYDRATE, "snack"))
+    found.append(Target(nutrient, 15, 20, "meal", LABEL, CARBOHYDRATE, "snack"))
     if facts.energy_kcal:
         found.append(Target("fiber_g", minimum=0.014 * facts.energy_kcal, plan=LABEL, source=FIBER))
     return found
 
 
-def missing(facts: Facts) -> list[str]:
+def missing(facts: Facts, schools: Mapping[str, str]) -> list[str]:
     return [] if facts.energy_kcal else ["energy need a day: fiber is set per 1,000 kcal"]
+
+
+def avoids(schools: Mapping[str, str]) -> tuple:
+    return ()

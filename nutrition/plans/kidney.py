@@ -7,7 +7,7 @@ ranges (2,000 to 3,000 mg and 800 to 1,000 mg a day, common practice) until a pr
 from collections.abc import Mapping
 
 from ..gates import Target
-from .common import Facts, School
+from .common import Facts, School, per_kg
 
 KEY = "kidney"
 LABEL = "Kidney, before dialysis"
@@ -15,7 +15,24 @@ SUMMARY = "Protein held low, sodium, potassium and phosphorus within what the ki
 KDOQI = "KDOQI Clinical Practice Guideline for Nutrition in CKD, 2020"
 KDIGO = "KDIGO 2024 Clinical Practice Guideline for CKD"
 WORKING = "working value, common practice; blood results decide"
+ABSORBED = "half of the working value: a mixed diet absorbs about half, common practice; Kalantar-Zadeh 2010"
 SOURCES = (KDOQI, KDIGO)
+POTASSIUM = School(
+    "Potassium a day?",
+    {"2000": "2,000 mg", "2500": "2,500 mg", "3000": "3,000 mg", "free": "not limited"},
+    "2000",
+)
+PHOSPHORUS = School(
+    "Phosphorus a day?", {"800": "800 mg", "900": "900 mg", "1000": "1,000 mg", "free": "not limited"}, "800"
+)
+PHOSPHORUS_COUNT = School(
+    "How is phosphorus counted?",
+    {
+        "plain": "as a plain sum",
+        "absorbed": "as absorbed: plants 20 to 40 %, animal foods 40 to 60 %, additives over 90 %",
+    },
+    "plain",
+)
 SCHOOLS = {
     "protein": School(
         "How much protein?",
@@ -25,37 +42,51 @@ SCHOOLS = {
         },
         "kdoqi",
     ),
-    "potassium": School(
-        "Potassium a day?",
-        {"2000": "2,000 mg", "2500": "2,500 mg", "3000": "3,000 mg", "free": "not limited"},
-        "2000",
-    ),
-    "phosphorus": School(
-        "Phosphorus a day?", {"800": "800 mg", "900": "900 mg", "1000": "1,000 mg", "free": "not limited"}, "800"
-    ),
+    "potassium": POTASSIUM,
+    "phosphorus": PHOSPHORUS,
+    "phosphorus-count": PHOSPHORUS_COUNT,
 }
+STANCES = {"salt": "limit", "protein": "limit", "potassium": "limit"}
+HANDOUT = (
+    "Potassium: boil cut vegetables in plenty of water and pour it off; keep portions as weighed.",
+    "Phosphorus: words with “phos” in the ingredients are absorbed almost whole; choose goods without them.",
+    "Never star fruit. No salt substitute of potassium chloride.",
+    "Blood results decide: ask the clinic before you loosen or tighten any of this.",
+)
 
 
-def _protein(facts: Facts, school: str) -> Target:
-    weight = facts.weight_kg
-    if school == "kdigo":
-        return Target("protein_g", maximum=0.8 * weight, plan=LABEL, source=f"0.8 g/kg, {KDIGO}")
-    low, high = (0.6, 0.8) if "diabetes" in facts.plans else (0.55, 0.60)
-    source = f"{low:g} to {high:g} g/kg, {KDOQI}"
-    return Target("protein_g", minimum=low * weight, maximum=high * weight, plan=LABEL, source=source)
-
-
-def targets(facts: Facts, schools: Mapping[str, str]) -> list[Target]:
-    found = [Target("sodium_mg", maximum=2300, plan=LABEL, source=KDOQI)]
-    for nutrient, school in (("potassium_mg", "potassium"), ("phosphorus_mg", "phosphorus")):
-        if schools[school] != "free":
-            found.append(Target(nutrient, maximum=float(schools[school]), plan=LABEL, source=WORKING))
-    if facts.weight_kg:
-        found.append(_protein(facts, schools["protein"]))
-        low, high = 25 * facts.weight_kg, 35 * facts.weight_kg
-        found.append(Target("energy_kcal", minimum=low, maximum=high, plan=LABEL, source=f"25 to 35 kcal/kg, {KDOQI}"))
+def minerals(schools: Mapping[str, str], plan: str) -> list[Target]:
+    """Sodium, potassium and phosphorus, as every kidney plan has them."""
+    found = [Target("sodium_mg", maximum=2300, plan=plan, source=KDOQI)]
+    if schools["potassium"] != "free":
+        found.append(Target("potassium_mg", maximum=float(schools["potassium"]), plan=plan, source=WORKING))
+    if schools["phosphorus"] != "free":
+        limit = float(schools["phosphorus"])
+        if schools["phosphorus-count"] == "absorbed":
+            found.append(Target("absorbed_phosphorus_mg", maximum=limit / 2, plan=plan, source=ABSORBED))
+        else:
+            found.append(Target("phosphorus_mg", maximum=limit, plan=plan, source=WORKING))
     return found
 
 
-def missing(facts: Facts) -> list[str]:
+def _protein(facts: Facts, school: str) -> Target:
+    if school == "kdigo":
+        return per_kg("protein_g", facts.weight_kg, None, 0.8, LABEL, KDIGO)
+    low, high = (0.6, 0.8) if "diabetes" in facts.plans else (0.55, 0.60)
+    return per_kg("protein_g", facts.weight_kg, low, high, LABEL, KDOQI)
+
+
+def targets(facts: Facts, schools: Mapping[str, str]) -> list[Target]:
+    found = minerals(schools, LABEL)
+    if facts.weight_kg:
+        found.append(_protein(facts, schools["protein"]))
+        found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, LABEL, KDOQI))
+    return found
+
+
+def missing(facts: Facts, schools: Mapping[str, str]) -> list[str]:
     return [] if facts.weight_kg else ["body weight: protein and energy are set per kilogram"]
+
+
+def avoids(schools: Mapping[str, str]) -> tuple:
+    return ()

@@ -121,7 +121,7 @@ class CommandLine(SimpleTestCase):
             (["analyze", "nowhere.json"], "give the path"),
             (["analyze", str(no_serves)], "--serves"),
             (["analyze", self.path, "--serves", "0"], "above 0"),
-            (["analyze", self.path, "--diet", "paleo"], "low-sodium, kidney, diabetes"),
+            (["analyze", self.path, "--diet", "paleo"], "low-sodium, kidney, kidney-dialysis"),
             (["analyze", self.path, "--target", "salt<=5"], "sodium_mg"),
             (["analyze", self.path, "--target", "sodium_mg=5"], "expected KEY<=NUMBER"),
             (["analyze", self.path, "--weight-kg", "700"], "2 to 400 kg"),

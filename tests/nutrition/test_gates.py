@@ -152,8 +152,8 @@ class Plans(SimpleTestCase):
 
     def test_nothing_is_set_from_what_is_not_known(self):
         self.assertNotIn("protein_g", {t.nutrient for t in targets_for("kidney", Facts())})
-        self.assertTrue(PLANS["kidney"].missing(Facts()))
-        self.assertTrue(PLANS["diabetes"].missing(Facts()))
+        self.assertTrue(PLANS["kidney"].missing(Facts(), choose("kidney", {})))
+        self.assertTrue(PLANS["diabetes"].missing(Facts(), choose("diabetes", {})))
 
     def test_every_plan_tells_its_sources(self):
         for plan in PLANS.values():
@@ -170,7 +170,7 @@ class Plans(SimpleTestCase):
                 Facts(**facts)
 
     def test_unknown_names_list_what_there_is(self):
-        with self.assertRaisesRegex(ValueError, "low-sodium, kidney, diabetes"):
+        with self.assertRaisesRegex(ValueError, "low-sodium, kidney, kidney-dialysis"):
             choose("paleo", {})
-        with self.assertRaisesRegex(ValueError, "guidelines, who, aha"):
+        with self.assertRaisesRegex(ValueError, "guidelines, who, kdigo, aha"):
             choose("low-sodium", {"sodium": "none"})
