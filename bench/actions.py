@@ -6,7 +6,7 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
-from nutrition.cooking import bring_to
+from nutrition.cooking import bring, methods
 from nutrition.edits import EditProblem, reread, with_amount, with_food
 from nutrition.recipe import Line
 from pantry.models import aliases
@@ -116,6 +116,9 @@ def _said(before, after):
         was = "no weight" if before.grams is None else f"{before.grams:.0f} g"
         now = "no weight" if after.grams is None else f"{after.grams:.0f} g"
         return f"{after.description or after.text}: {was} to {now}"
+    if before.state != after.state:
+        words = methods()[after.state].label if after.state else "as it is"
+        return f"{after.description or after.text}: {words}"
     return f"{after.description or after.text} edited"
 
 
@@ -130,9 +133,9 @@ def set_food(attempt, version, key, food_id, user):
 def set_state(attempt, version, key, state, user):
     def change(line):
         try:
-            return bring_to(line, state)
+            return bring(line, state)
         except ValueError as problem:
-            raise EditProblem(f"{problem}. Draining is for foods that come in liquid.") from None
+            raise EditProblem(f"{problem}. Choose one of the ways offered for it.") from None
 
     return change_line(attempt, version, key, change, user)
 
@@ -201,11 +204,22 @@ def move(attempt, version, by):
     _claim(attempt, version, cursor=target)
 
 
-def finish(attempt, notes, name):
-    """Name a try and keep what was learned."""
+def finish(attempt, notes, name, cooked=""):
+    """Name a try, keep what was learned, and what the whole dish weighed when cooked. Raises EditProblem."""
+    cooked = cooked.strip().removesuffix("g").strip().replace(",", ".")
+    try:
+        weight = float(cooked) if cooked else None
+    except ValueError:
+        raise EditProblem(
+            f"“{cooked}” is not a weight. Type what the whole dish weighs in grams, as in 1450."
+        ) from None
+    if weight is not None and not 1 <= weight <= 100_000:
+        raise EditProblem(f"{cooked} g cannot be what the whole dish weighs. Type grams from 1 to 100,000.")
     attempt.name = name.strip()[:80] or attempt.name
     attempt.notes = notes.strip()[:4000]
-    attempt.save(update_fields=["name", "notes", "touched_at"])
+    if weight != attempt.weighed_g:
+        attempt.cooked_g, attempt.cooked_step = weight, attempt.cursor
+    attempt.save(update_fields=["name", "notes", "cooked_g", "cooked_step", "touched_at"])
 
 
 def set_finished(attempt, is_finished):

@@ -33,6 +33,7 @@ class Try(PracticeRow):
     """One attempt. Every edit is a step; the cursor says which step stands, so undo survives a reload.
 
     `version` counts every change, so that a form from another tab is known to be stale.
+    `cooked_g`: the whole dish as weighed when cooked; it holds for the step it was weighed at.
     """
 
     bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="tries")
@@ -40,6 +41,8 @@ class Try(PracticeRow):
     name = models.CharField(max_length=80)
     notes = models.TextField(blank=True)
     is_finished = models.BooleanField(default=False)
+    cooked_g = models.FloatField(null=True, blank=True)
+    cooked_step = models.PositiveIntegerField(null=True, blank=True)
     version = models.PositiveIntegerField(default=1)
     cursor = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -50,6 +53,11 @@ class Try(PracticeRow):
 
     def __str__(self):
         return f"{self.name}, {self.bench}"
+
+    @property
+    def weighed_g(self):
+        """The cooked weight, if it was weighed as the try stands now."""
+        return self.cooked_g if self.cooked_step == self.cursor else None
 
     def get_absolute_url(self):
         return reverse("bench:try", args=[self.bench_id, self.pk])

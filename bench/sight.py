@@ -3,10 +3,11 @@
 from dataclasses import dataclass
 
 from nutrition.analysis import Analysis, analyze
-from nutrition.cautions import cautions_for
-from nutrition.cooking import state_of, states
-from nutrition.gates import SHUT, gates_for, judge
-from nutrition.nutrients import BY_KEY, NUTRIENTS
+from nutrition.composition import foods
+from nutrition.cooking import choices, kept, methods
+from nutrition.examine import Sheet, examine
+from nutrition.gates import SHUT
+from nutrition.nutrients import BY_KEY, INDEX, MEASURED
 from nutrition.recipe import Line
 
 from .actions import as_line
@@ -25,18 +26,21 @@ class Row:
     share: float | None
     share_written: float | None
     is_unknown: bool
+    position: int | None = None
 
     @property
     def line(self):
         return self.now or self.written
 
     @property
-    def state(self):
-        return state_of(self.now.food_id) if self.now else ""
+    def method(self):
+        """What the kitchen does to it, in words; empty for nothing."""
+        return methods()[self.now.state].label if self.now and self.now.state else ""
 
     @property
     def states(self):
-        return states(self.now.food_id) if self.now else ()
+        """What the kitchen may do to it: (key, words, whether it stands)."""
+        return choices(self.now) if self.now else []
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,20 +58,32 @@ class Gauge:
 
 @dataclass(frozen=True, slots=True)
 class Sight:
-    """Everything the bench draws."""
+    """Everything the bench draws. `sheet`: all the core has to say of the try."""
 
     rows: list[Row]
     gauges: list[Gauge]
     watch: str
-    now: Analysis
+    sheet: Sheet
     written: Analysis
-    cautions: list
     serves: float
     serves_written: float
 
     @property
+    def now(self):
+        return self.sheet.analysis
+
+    @property
+    def cautions(self):
+        return self.sheet.cautions
+
+    @property
+    def lines_now(self):
+        """The lines of the try in the order the core counts them."""
+        return [row.now for row in sorted((row for row in self.rows if row.now), key=lambda row: row.position)]
+
+    @property
     def tally(self):
-        states_ = [gauge.verdict.state for gauge in self.gauges]
+        states_ = [gauge.verdict.state for gauge in self.gauges] + [item.state for item in self.sheet.avoided]
         return {state: states_.count(state) for state in ("open", "shut", "unsure")}
 
     @property
@@ -94,7 +110,7 @@ def kind_of(written, now):
     if written.grams is None or now.grams is None:
         return "kept" if written.grams == now.grams else "unsettled"
     if abs(now.grams - written.grams) <= 0.005 * written.grams:
-        return "kept"
+        return "kept" if now.state == written.state else "cooked"
     return "less" if now.grams < written.grams else "more"
 
 
@@ -102,16 +118,25 @@ def _share(analysis, position, key):
     return None if position is None else float(analysis.shares(key)[position])
 
 
-def look(bench, step, targets, plan_keys, watch=""):
-    """The bench of a try. `targets`: the person's, as the core takes them."""
+def look(bench, step, eater, watch="", attempt=None):
+    """The bench of a try. `eater`: the person as the core takes them; `attempt`: for its notes and cooked weight."""
     written_rows = [(row["key"], as_line(row)) for row in bench.lines]
     now_rows = [(row["key"], as_line(row)) for row in step.lines]
     written_at = {key: i for i, (key, _) in enumerate(written_rows)}
     now_at = {key: i for i, (key, _) in enumerate(now_rows)}
     written = analyze([line for _, line in written_rows], bench.serves)
-    now = analyze([line for _, line in now_rows], step.serves)
-    gates = gates_for(targets, bench.meal, bench.person.meal_shares)
-    verdicts = judge(gates, now)
+    is_as_written = [line for _, line in now_rows] == [line for _, line in written_rows] and step.serves == bench.serves
+    weighed = attempt.weighed_g if attempt else None
+    sheet = examine(
+        [line for _, line in now_rows],
+        step.serves,
+        eater,
+        bench.meal,
+        title=bench.recipe.title,
+        notes=attempt.notes if attempt else "",
+        cooked_serving_g=weighed / step.serves if weighed else bench.recipe.serving_grams if is_as_written else None,
+    )
+    now, verdicts = sheet.analysis, sheet.verdicts
     watched = [verdict.gate.nutrient for verdict in verdicts]
     if watch not in BY_KEY:
         shut = next((v.gate.nutrient for v in verdicts if v.state == SHUT), None)
@@ -131,19 +156,72 @@ def look(bench, step, targets, plan_keys, watch=""):
                 share=_share(now, now_at.get(key), watch),
                 share_written=_share(written, written_at.get(key), watch),
                 is_unknown=now_at.get(key) in unknown,
+                position=now_at.get(key),
             )
         )
-    limited = {verdict.gate.nutrient for verdict in verdicts if verdict.gate.high}
     return Sight(
         rows=rows,
         gauges=[Gauge(v, written.amount(v.gate.nutrient), v.gate.nutrient == watch) for v in verdicts],
         watch=watch,
-        now=now,
+        sheet=sheet,
         written=written,
-        cautions=cautions_for([line for _, line in now_rows], plan_keys, limited),
         serves=step.serves,
         serves_written=bench.serves,
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """What one line brings to a figure: the food, its weight in a serving, the table's value, what cooking leaves."""
+
+    line: Line
+    food: object
+    grams: float
+    per_100g: float
+    kept: float
+    amount: float
+    at_most: float
+    is_unknown: bool
+
+
+def why(sight, key):
+    """Every line's part in one figure, the largest first."""
+    table, column, parts = foods(), INDEX[key], []
+    lines = sight.lines_now
+    unknown = set(sight.now.unknown_lines(key))
+    for position, line in enumerate(lines):
+        food = table.by_id(line.food_id) if line.food_id else None
+        share = kept(line.food_id, line.state)[1][column] if line.state and food else 1.0
+        parts.append(
+            Part(
+                line=line,
+                food=food,
+                grams=(line.grams or 0) / sight.serves,
+                per_100g=float(table.known[food.row, column]) if food else 0.0,
+                kept=float(share),
+                amount=float(sight.now.by_line[position, column]),
+                at_most=line.high / sight.serves / 100 * float(table.at_most_per_100g[food.row, column])
+                if food
+                else 0.0,
+                is_unknown=position in unknown,
+            )
+        )
+    return sorted(parts, key=lambda part: -part.amount)
+
+
+def posts_of(eater, key, meal):
+    """(target, limit of one serving at least, at most, whether it stands) of everybody's targets for one nutrient."""
+    gate = next((gate for gate in eater.gates(meal) if gate.nutrient == key), None)
+    standing, found = eater.standing_targets(), []
+    for target in eater.targets:
+        factor = target.factor(meal, eater.shares)
+        if target.nutrient != key or factor is None:
+            continue
+        sides = [None if side is None else side * factor for side in (target.minimum, target.maximum)]
+        posts = [post for post in (gate.low, gate.high) if post] if gate else []
+        wins = any(post.target is target for post in posts)
+        found.append((target, *sides, wins, target in standing))
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,8 +247,8 @@ class Compared:
         return self.now_at_most > self.now * 1.001 or self.written_at_most > self.written * 1.001
 
 
-def compare(written, now, per="serving"):
-    """Every nutrient, per serving or per 100 g of the dish as weighed in."""
+def compare(written, now, per="serving", watched=()):
+    """Every measured nutrient and every watched one, per serving or per 100 g of the dish as weighed in."""
 
     def scaled(analysis, value):
         if per == "serving":
@@ -178,7 +256,8 @@ def compare(written, now, per="serving"):
         return 100 * value / analysis.serving_grams if analysis.serving_grams else 0.0
 
     rows = []
-    for nutrient in NUTRIENTS:
+    extra = [BY_KEY[key] for key in watched if BY_KEY[key] not in MEASURED]
+    for nutrient in (*MEASURED, *extra):
         key = nutrient.key
         rows.append(
             Compared(

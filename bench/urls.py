@@ -12,5 +12,6 @@ urlpatterns = [
     path("<int:pk>/try/<int:try_pk>/branch/", views.branch, name="branch"),
     path("<int:pk>/try/<int:try_pk>/keep/", views.keep, name="keep"),
     path("<int:pk>/try/<int:try_pk>/compare/", views.compare, name="compare"),
+    path("<int:pk>/try/<int:try_pk>/why/<slug:key>/", views.why, name="why"),
     path("<int:pk>/meal/", views.meal, name="meal"),
 ]

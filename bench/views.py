@@ -7,14 +7,17 @@ from django.views.decorators.http import require_POST, require_safe
 
 from nutrition.edits import EditProblem
 from nutrition.gates import MEAL_SHARES
-from nutrition.nutrients import NUTRIENTS
+from nutrition.nutrients import BY_KEY, NUTRIENTS
+from people.day import open_conflicts
 from people.models import Person
+from people.regimen import regimen_of
 from recipes.models import Recipe
 
 from . import actions
 from .models import Bench, Try
 from .sight import compare as compare_
-from .sight import look
+from .sight import look, posts_of
+from .sight import why as why_
 
 
 @require_safe
@@ -63,10 +66,9 @@ def _attempt(pk, try_pk):
 def _draw(request, attempt, *, line="", template="bench/bench.html", status=200, **context):
     bench_ = attempt.bench
     step = actions.standing_step(attempt)
-    targets = list(bench_.person.targets.select_related("confirmed_by"))
-    plans = list(bench_.person.plans.all())
+    regimen = regimen_of(bench_.person)
     watch = request.POST.get("watch") or request.GET.get("watch", "")
-    sight = look(bench_, step, [target.as_target() for target in targets], [plan.key for plan in plans], watch)
+    sight = look(bench_, step, regimen.eater, watch, attempt)
     tries = list(bench_.tries.all())
     last = attempt.steps.order_by("-number").values_list("number", flat=True).first()
     chosen = next((row for row in sight.rows if row.key == line), None)
@@ -80,9 +82,10 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "offered": offered(chosen),
         "can_undo": attempt.cursor > 0,
         "can_redo": attempt.cursor < (last or 0),
-        "drafts": sum(target.is_draft for target in targets),
-        "targets": targets,
-        "plans": plans,
+        "drafts": regimen.drafts,
+        "targets": regimen.targets,
+        "plans": regimen.choices,
+        "unsettled": open_conflicts(regimen.eater),
         "meals": MEAL_SHARES,
         "nutrients": NUTRIENTS,
     } | context
@@ -173,7 +176,12 @@ def branch(request, pk, try_pk):
 def keep(request, pk, try_pk):
     """Name a try, note what was learned, say whether it is finished."""
     attempt = _attempt(pk, try_pk)
-    actions.finish(attempt, request.POST.get("notes", ""), request.POST.get("name", ""))
+    post = request.POST
+    try:
+        actions.finish(attempt, post.get("notes", ""), post.get("name", ""), post.get("cooked", ""))
+    except EditProblem as refusal:
+        typed = {name: post.get(name, "") for name in ("name", "notes", "cooked")}
+        return _draw(request, attempt, status=422, problem=str(refusal), typed=typed, act="keep")
     if "finished" in request.POST:
         actions.set_finished(attempt, request.POST["finished"] == "yes")
         messages.success(request, f"{attempt.name} is marked {'finished' if attempt.is_finished else 'unfinished'}.")
@@ -196,8 +204,8 @@ def compare(request, pk, try_pk):
     """As written beside the try, in amounts and percent, per serving or per 100 g."""
     attempt = _attempt(pk, try_pk)
     step = actions.standing_step(attempt)
-    targets = [target.as_target() for target in attempt.bench.person.targets.all()]
-    sight = look(attempt.bench, step, targets, [])
+    sight = look(attempt.bench, step, regimen_of(attempt.bench.person).eater, attempt=attempt)
+    watched = [gauge.nutrient for gauge in sight.gauges]
     per = "100g" if request.GET.get("per") == "100g" else "serving"
     return render(
         request,
@@ -208,7 +216,32 @@ def compare(request, pk, try_pk):
             "tries": attempt.bench.tries.all(),
             "sight": sight,
             "per": per,
-            "rows": compare_(sight.written, sight.now, per),
-            "watched": {gauge.nutrient for gauge in sight.gauges},
+            "rows": compare_(sight.written, sight.now, per, watched),
+            "watched": watched,
+        },
+    )
+
+
+@require_safe
+def why(request, pk, try_pk, key):
+    """Where one figure comes from: lines, foods, rules, sources, and whose posts it is held against."""
+    if key not in BY_KEY:
+        raise Http404(f"no nutrient is called {key}")
+    attempt = _attempt(pk, try_pk)
+    regimen = regimen_of(attempt.bench.person)
+    sight = look(attempt.bench, actions.standing_step(attempt), regimen.eater, key, attempt)
+    return render(
+        request,
+        "bench/why.html",
+        {
+            "bench": attempt.bench,
+            "attempt": attempt,
+            "sight": sight,
+            "key": key,
+            "gauge": next((gauge for gauge in sight.gauges if gauge.nutrient == key), None),
+            "parts": why_(sight, key),
+            "posts": posts_of(regimen.eater, key, attempt.bench.meal),
+            "total": sight.now.amount(key),
+            "interval": sight.now.interval(key),
         },
     )

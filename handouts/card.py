@@ -4,9 +4,13 @@ from dataclasses import dataclass
 
 from bench.actions import standing_step
 from bench.sight import look
+from nutrition.avoid import ALLERGENS
 from nutrition.composition import foods
 from nutrition.matching import matcher
+from nutrition.safety import COOLING, COOLING_SOURCE, REHEAT_F
 from nutrition.weights import household_measure
+from people.day import open_conflicts
+from people.regimen import regimen_of
 from ui.templatetags.ui import grams
 
 _FRACTIONS = {2: "half", 3: "a third", 4: "a quarter", 5: "a fifth", 6: "a sixth", 8: "an eighth", 10: "a tenth"}
@@ -23,6 +27,7 @@ class CardLine:
     is_vague: bool
     low: float
     high: float
+    method: str = ""
 
 
 def portion_words(serves):
@@ -41,10 +46,10 @@ def _line(row):
     vague = line.grams is not None and line.high - line.low > 0.02 * max(line.high, 1)
     if not line.is_edited or not line.food_id:
         # The words were never touched: they are the amount.
-        return CardLine(line.part, "", line.text, line.grams, vague, line.low, line.high)
+        return CardLine(line.part, "", line.text, line.grams, vague, line.low, line.high, row.method)
     food = foods().by_id(line.food_id)
     measure = household_measure(food, line.grams) if line.grams else ""
-    return CardLine(line.part, measure, _name(line), line.grams, vague, line.low, line.high)
+    return CardLine(line.part, measure, _name(line), line.grams, vague, line.low, line.high, row.method)
 
 
 def _name(line):
@@ -64,6 +69,8 @@ def _change(row):
     name = _name(row.now).capitalize()
     if row.kind == "swapped":
         return f"{name}, {_grams(row.now)}, in place of {_name(row.written)}, {_grams(row.written)}"
+    if row.kind == "cooked":
+        return f"{name}: {row.method or 'cooked as written'}"
     return f"{name}: {_grams(row.now)} instead of {_grams(row.written)}"
 
 
@@ -71,9 +78,9 @@ def build(attempt):
     """Everything the card prints."""
     bench = attempt.bench
     step = standing_step(attempt)
-    targets = list(bench.person.targets.select_related("confirmed_by"))
-    plans = list(bench.person.plans.all())
-    sight = look(bench, step, [target.as_target() for target in targets], [plan.key for plan in plans])
+    regimen = regimen_of(bench.person)
+    targets = regimen.targets
+    sight = look(bench, step, regimen.eater, attempt=attempt)
     present = [row for row in sight.rows if row.now]
     confirmed = sorted({target.confirmed_by.signature for target in targets if target.confirmed_by})
     return {
@@ -81,15 +88,23 @@ def build(attempt):
         "attempt": attempt,
         "person": bench.person,
         "recipe": bench.recipe,
-        "plans": plans,
+        "plans": regimen.choices,
+        "regimen": regimen,
         "sight": sight,
+        "sheet": sight.sheet,
+        "unsettled": open_conflicts(regimen.eater),
+        "not_found": [
+            label.lower() for tag, label in ALLERGENS.items() if tag not in {f.tag for f in sight.sheet.allergens}
+        ],
+        "cooling": (COOLING, COOLING_SOURCE),
+        "reheat_f": REHEAT_F,
         "serves": step.serves,
         "portion": portion_words(step.serves),
         "lines": [_line(row) for row in present],
         "steps": bench.recipe.steps,
         "changes": [_change(row) for row in sight.rows if row.kind != "kept"],
         "confirmed_by": confirmed,
-        "drafts": sum(target.is_draft for target in targets),
+        "drafts": regimen.drafts,
         "targets": targets,
         "unweighed": [row.now.text for row in present if not row.now.is_weighed],
     }

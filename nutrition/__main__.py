@@ -119,7 +119,11 @@ def eater_of(args) -> Eater:
 
 
 def _option_of(problem: str) -> str:
-    for words, option in (("body weight", "--weight-kg"), ("kcal a day", "--energy-kcal"), ("circumstance", "--circumstance")):
+    for words, option in (
+        ("body weight", "--weight-kg"),
+        ("kcal a day", "--energy-kcal"),
+        ("circumstance", "--circumstance"),
+    ):
         if words in problem:
             return option
     return "--diet"
@@ -203,7 +207,8 @@ def run_analyze(args) -> None:
         "gates": [gate_json(verdict) for verdict in verdicts],
         "allergens": allergens_json(sheet),
         "cautions": [
-            {"text": c.text, "source": c.source, "lines": [position + 1 for position in c.lines]} for c in sheet.cautions
+            {"text": c.text, "source": c.source, "lines": [position + 1 for position in c.lines]}
+            for c in sheet.cautions
         ],
         "claims": [claim_json(claim) for claim in sheet.claims],
         "exchanges": {key: exchange_json(counted) for key, counted in counts.items()},

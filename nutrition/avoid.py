@@ -179,7 +179,9 @@ def hits_of_description(description: str, category: str) -> tuple[Hit, ...]:
     for pattern, tags, look_for in _compounds():
         if pattern.search(category) and not _is_plain(description):
             source = f"common practice: foods of the kind “{category}” are made of others"
-            hits += tuple(Hit(tag, CHECK, description, "the food", look_for, source) for tag in tags if tag not in named)
+            hits += tuple(
+                Hit(tag, CHECK, description, "the food", look_for, source) for tag in tags if tag not in named
+            )
             break
     return hits
 

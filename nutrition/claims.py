@@ -132,7 +132,10 @@ EU_CLAIMS: dict[str, tuple[Limit, ...]] = {
     "high-fiber": (Limit("fiber_g", 6, GRAMS, at_least=True),),
 }
 #: Share of energy from protein the EU asks for (12 % source, 20 % high) and allows from saturates (10 %).
-EU_ENERGY_SHARE = {"low-saturated-fat": ("saturated_fat_g", 9, 0.10, False), "high-protein": ("protein_g", 4, 0.20, True)}
+EU_ENERGY_SHARE = {
+    "low-saturated-fat": ("saturated_fat_g", 9, 0.10, False),
+    "high-protein": ("protein_g", 4, 0.20, True),
+}
 
 
 def _all(verdicts: Sequence[bool | None]) -> bool | None:
@@ -168,10 +171,14 @@ def content_claim(key: str, dish: Dish, region: str = "us") -> Claim:
         shares = [(nutrient, 9, share, False)] if share else []
     met, words, carriers = [], [], []
     for limit in limits:
-        met.append(limit.met(dish.per_serving(limit.nutrient) if limit.basis == SERVING else dish.per_100g(limit.nutrient)))
+        met.append(
+            limit.met(dish.per_serving(limit.nutrient) if limit.basis == SERVING else dish.per_100g(limit.nutrient))
+        )
         amount = dish.analysis.amount(limit.nutrient)
         words.append(limit.words(amount if limit.basis == SERVING else 100 * amount / max(dish.cooked.likely, 1e-9)))
-        small = region == "us" and limit.basis == SERVING and not limit.at_least and dish.cooked.likely <= SMALL_SERVING_G
+        small = (
+            region == "us" and limit.basis == SERVING and not limit.at_least and dish.cooked.likely <= SMALL_SERVING_G
+        )
         if small and "free" not in key:
             met.append(limit.met(tuple(side / 2 for side in dish.per_100g(limit.nutrient))))
             words.append("per 50 g too, because the serving is 30 g or less")
@@ -242,7 +249,10 @@ _PLAN_WORDS = (
     ("low-carb", r"low[- ]carb(?:ohydrate)?s?\b", "low-carb", {}),
 )
 _REFERENCE = Facts(weight_kg=70, energy_kcal=2000)
-_ADDED_SALT = re.compile(r"^salt,|with salt|salted(?!.*unsalted)|salt added|brine|soy sauce|stock cube|bouillon|cured|pickles|feta|bacon|ham\b", re.I)
+_ADDED_SALT = re.compile(
+    r"^salt,|with salt|salted(?!.*unsalted)|salt added|brine|soy sauce|stock cube|bouillon|cured|pickles|feta|bacon|ham\b",
+    re.I,
+)
 _SWEETENERS = re.compile(r"^sugars?\b|^honey|^syrup|^molasses|agave|^sweetener|juice concentrate|^dates", re.I)
 
 
@@ -278,7 +288,9 @@ def _free_claim(key: str, tags: Sequence[str], dish: Dish) -> Claim:
         return Claim(key, key, True, "nothing listed found; the labels decide", source)
     holds = False if any(finding.verdict == CONTAINS for finding in findings) else None
     telling = [finding for finding in findings if holds is None or finding.verdict == CONTAINS]
-    why = "; ".join(f"{finding.label}: {finding.verdict} ({', '.join(_names(dish, finding.lines))})" for finding in telling)
+    why = "; ".join(
+        f"{finding.label}: {finding.verdict} ({', '.join(_names(dish, finding.lines))})" for finding in telling
+    )
     return Claim(key, key, holds, why, source, tuple(sorted({i for finding in telling for i in finding.lines})))
 
 
@@ -288,7 +300,9 @@ def _names(dish: Dish, positions: Sequence[int]) -> list[str]:
 
 def _plan_claim(key: str, plan: str, schools: dict[str, str], dish: Dish) -> Claim:
     """Held to the plan's gates for one serving at dinner; body weight 70 kg and 2,000 kcal stand in for nobody."""
-    targets = [t for t in targets_for(plan, _REFERENCE, schools) if t.nutrient != "energy_kcal" and t.maximum is not None]
+    targets = [
+        t for t in targets_for(plan, _REFERENCE, schools) if t.nutrient != "energy_kcal" and t.maximum is not None
+    ]
     verdicts = judge(gates_for([_only_maximum(t) for t in targets]), dish.analysis)
     source = f"plan {plan} at dinner, 70 kg and 2,000 kcal: common practice, no rule stands behind this word"
     shut = [v for v in verdicts if v.state == SHUT]
@@ -307,7 +321,7 @@ def _only_maximum(target):
 
 
 def _about_additions(dish: Dish, text: str) -> list[Claim]:
-    """"No salt added" and "no added sugar": about what went in, not about the total."""
+    """ "No salt added" and "no added sugar": about what went in, not about the total."""
     found = []
     for key, words, hidden, source, nutrient in (
         ("no-salt-added", r"no[- ](?:salt[- ]added|added[- ]salt)|without (?:added )?salt|\bunsalted\b", _ADDED_SALT, US["sodium"], "sodium_mg"),

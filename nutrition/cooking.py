@@ -201,3 +201,29 @@ def bring_to(line: Line, state: str) -> Line:
         sure="likely",
         rule=f"{state}: {factor:.0%} of the weight before" if abs(factor - 1) > 0.001 else line.rule,
     )
+
+
+def choices(line: Line) -> list[tuple[str, str, bool]]:
+    """What the kitchen may do to a line: (key, words, whether it stands now). Draining first, then methods.
+
+    Empty when there is nothing to choose.
+    """
+    if not line.food_id:
+        return []
+    family, now = states(line.food_id), state_of(line.food_id)
+    possible = methods_for(line.food_id)
+    if not family and not possible:
+        return []
+    rest = family or (AS_IS,)
+    found = [(state, state, state == now and not line.state) for state in rest]
+    return found + [(method.key, method.label, method.key == line.state) for method in possible]
+
+
+def bring(line: Line, key: str) -> Line:
+    """The line in a state of draining, or cooked by a method. Raises ValueError when it makes no sense."""
+    if key in methods():
+        return with_method(line, key)
+    plain = replace(line, state="")
+    if key == AS_IS and not states(line.food_id):
+        return plain
+    return bring_to(plain, key)

@@ -43,8 +43,12 @@ _PLANT = re.compile(
 )
 _MIXED_DISH = re.compile(r"dishes|Sandwich|sandwich|Pizza|Fast Foods|Restaurant|Meals|Soups|Baby|Burgers|Baked|Cakes")
 _COMPOSED = re.compile(r"dishes|Sandwich|sandwich|Pizza|Fast Foods|Restaurant|Meals|Baby|Burgers")
-_NO_FODMAP = re.compile(r"Beef Products|Poultry Products|Pork Products|Lamb, Veal|Finfish and Shellfish|^Fats and Oils$")
-_DRESSED = re.compile(r"bread|batter|sauce|seasoned|dressing|mayonnaise|gravy|stew|marinat|patty|stick|garlic|spread|salad(?! or)", re.I)
+_NO_FODMAP = re.compile(
+    r"Beef Products|Poultry Products|Pork Products|Lamb, Veal|Finfish and Shellfish|^Fats and Oils$"
+)
+_DRESSED = re.compile(
+    r"bread|batter|sauce|seasoned|dressing|mayonnaise|gravy|stew|marinat|patty|stick|garlic|spread|salad(?! or)", re.I
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,7 +147,9 @@ def phosphorus_class(description: str, category: str) -> str:
 
 def _absorbed(table):
     phosphorus, most = _measured(table, "phosphorus_mg")
-    parts = np.array([ABSORBED[phosphorus_class(*pair)] for pair in zip(table.descriptions, table.categories, strict=True)])
+    parts = np.array(
+        [ABSORBED[phosphorus_class(*pair)] for pair in zip(table.descriptions, table.categories, strict=True)]
+    )
     return np.nan_to_num(phosphorus) * parts[:, 0], phosphorus * parts[:, 1], most * parts[:, 2]
 
 
@@ -169,7 +175,9 @@ def _lactose(table):
         milk = _holds(table, row, "milk")
         if not milk:
             continue
-        rule = _first(rules, name.lower()) if milk == CONTAINS and not _MIXED_DISH.search(table.categories[row]) else None
+        rule = (
+            _first(rules, name.lower()) if milk == CONTAINS and not _MIXED_DISH.search(table.categories[row]) else None
+        )
         if rule:
             least[row], amount[row] = float(rule["least"]), float(rule["lactose_g"])
             most[row] = max(float(rule["most"]), amount[row])
@@ -180,7 +188,9 @@ def _lactose(table):
 
 def _alcohol(table):
     energy, _ = _measured(table, "energy_kcal")
-    rest = sum(f * np.nan_to_num(_measured(table, k)[0]) for k, f in (("protein_g", 4), ("fat_g", 9), ("carbohydrate_g", 4)))
+    rest = sum(
+        f * np.nan_to_num(_measured(table, k)[0]) for k, f in (("protein_g", 4), ("fat_g", 9), ("carbohydrate_g", 4))
+    )
     amount = np.zeros(len(table))
     for row in range(len(table)):
         if _holds(table, row, "alcohol") == CONTAINS:

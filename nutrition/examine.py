@@ -139,4 +139,3 @@ def examine(
         safety=safety_of(lines),
         cooked=cooked,
     )
-

@@ -203,7 +203,9 @@ def read_formula(text: str) -> dict[str, float]:
     try:
         tree = ast.parse(text.replace("×", "*").replace("÷", "/").replace("−", "-").strip(), mode="eval")
     except (SyntaxError, ValueError, RecursionError, MemoryError):
-        raise TallyProblem(f"“{text}” was not understood. Write sums and products, as in carbohydrate_g / 15.") from None
+        raise TallyProblem(
+            f"“{text}” was not understood. Write sums and products, as in carbohydrate_g / 15."
+        ) from None
     terms = _linear(tree.body, text)
     constant = terms.pop("", 0.0)
     if constant:
@@ -222,7 +224,9 @@ def _linear(node: ast.expr, text: str) -> dict[str, float]:
         return {"": float(node.value)}
     if isinstance(node, ast.Name):
         if node.id not in _NAMES:
-            raise TallyProblem(f"“{node.id}” is not a nutrient here. Use names such as carbohydrate_g, protein_g, fat_g.")
+            raise TallyProblem(
+                f"“{node.id}” is not a nutrient here. Use names such as carbohydrate_g, protein_g, fat_g."
+            )
         return {_NAMES[node.id]: 1.0}
     if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub | ast.UAdd):
         sign = -1.0 if isinstance(node.op, ast.USub) else 1.0
@@ -247,4 +251,3 @@ def _combined(node: ast.BinOp, text: str) -> dict[str, float]:
             raise TallyProblem(f"“{text}” divides by zero. Put a number above zero there.")
         number = 1 / number
     return {key: factor * number for key, factor in left.items()}
-

@@ -80,6 +80,11 @@ class Gate:
         return bool(self.low and self.high and self.low.limit > self.high.limit * (1 + TOLERANCE))
 
     @property
+    def owners(self) -> tuple[str, ...]:
+        """Whose posts stand, each once."""
+        return tuple(dict.fromkeys(post.target.plan for post in (self.low, self.high) if post and post.target.plan))
+
+    @property
     def source(self) -> str:
         return "; ".join(dict.fromkeys(post.reason for post in (self.low, self.high) if post))
 

@@ -65,7 +65,9 @@ def _kinds() -> tuple[tuple[re.Pattern, Kind], ...]:
     return tuple(found)
 
 
-_READY = re.compile(r"stock|broth|bouillon|canned|smoked|dry mix|cubes?|powder|fat\b|gravy|sauce|mayonnaise|noodle|pasta|cooked|cured")
+_READY = re.compile(
+    r"stock|broth|bouillon|canned|smoked|dry mix|cubes?|powder|fat\b|gravy|sauce|mayonnaise|noodle|pasta|cooked|cured"
+)
 _BUTTERS = re.compile(r"^(Butter|Cheese, (parmesan|cheddar|swiss)|Oil)", re.I)
 
 

@@ -4,7 +4,12 @@ from datetime import date
 
 from django.db import transaction
 
+from nutrition.composition import foods
+from nutrition.exchanges import TallyProblem, read_formula
+from nutrition.gates import MEAL_SHARES
+from nutrition.matching import matcher
 from nutrition.plans import choose, targets_for
+from nutrition.plans.fodmap import course
 
 from .models import PersonTarget, PlanChoice
 
@@ -43,7 +48,7 @@ def set_plans(person, wanted, user):
         present[key].delete()
         person.targets.filter(plan=key).delete()
     for key, schools in wanted.items():
-        same = key in present and present[key].schools == schools
+        same = key in present and present[key].settings == schools
         if same and not (key == "kidney" and together_changed):
             continue
         if key in present:
@@ -89,3 +94,71 @@ def confirm(target, user):
         raise NotLicensed(f"{user.name} has no license on record")
     target.confirmed_by, target.confirmed_on = user, date.today()
     target.save()
+
+
+class Refused(ValueError):
+    """What was asked cannot be; the sentence is for the person at the form."""
+
+
+def settle(person, topic, leader, conflicts):
+    """Let one plan lead on a topic, or open it again when `leader` is empty. Raises Refused when nothing is there."""
+    conflict = next((conflict for conflict in conflicts if conflict.topic == topic), None)
+    if conflict is None:
+        raise Refused("That conflict is not there any more: the plans have changed. This is how they stand now.")
+    if leader and leader not in conflict.sides:
+        raise Refused("That plan has no part in this conflict. Choose one of the plans named in it.")
+    settled = {key: value for key, value in person.settled.items() if key != topic}
+    person.settled = settled | ({topic: leader} if leader else {})
+    person.save(update_fields=["settled"])
+
+
+def set_shares(person, typed):
+    """Shares of the day in percent, meal -> text; together they are 100. Raises Refused."""
+    shares = {}
+    for meal in MEAL_SHARES:
+        text = typed.get(meal, "").strip().rstrip("%").replace(",", ".")
+        try:
+            shares[meal] = float(text)
+        except ValueError:
+            raise Refused(f"“{text}” was typed for {meal}; a percentage is expected, as in 30.") from None
+        if not 0 <= shares[meal] <= 100:
+            raise Refused(f"{text} % was typed for {meal}; 0 to 100 is expected.")
+    total = sum(shares.values())
+    if abs(total - 100) > 0.01:
+        raise Refused(f"The meals add up to {total:g} %, and a day is 100 %: change one by {100 - total:+g}.")
+    person.meal_shares = {meal: share / 100 for meal, share in shares.items()}
+    person.save(update_fields=["meal_shares"])
+
+
+def start_course(choice, started_on, weeks):
+    """Date a plan that has a course. Raises Refused."""
+    try:
+        if started_on:
+            course(started_on, weeks)
+    except (ValueError, OverflowError) as problem:
+        raise Refused(f"{str(problem).capitalize()}.") from None
+    choice.started_on, choice.strict_weeks = started_on, weeks
+    choice.save(update_fields=["started_on", "strict_weeks"])
+
+
+def food_ids(text):
+    """Foods named in a list with commas: their ids. Raises Refused naming the first that is not known."""
+    ids = []
+    for words in filter(None, (" ".join(part.split()) for part in text.split(","))):
+        match = matcher().match(words)
+        if match.row < 0:
+            raise Refused(f"“{words}” is not a food of the tables. Write a plain name, as in carrots.")
+        ids.append(foods().ids[match.row])
+    return ids
+
+
+def save_tally(tally, user, free="", one_free=""):
+    """Keep a tally of their own. Raises Refused with what was read and what was expected."""
+    try:
+        tally.formula = read_formula(tally.formula_text)
+        tally.free_foods, tally.one_free = food_ids(free), food_ids(one_free)
+        tally.as_tally()
+    except TallyProblem as problem:
+        raise Refused(str(problem)) from None
+    tally.set_by = user
+    tally.save()

@@ -2,11 +2,13 @@
 
 from django import forms
 
+from nutrition.avoid import LISTS
+from nutrition.exchanges import ROUNDINGS
 from nutrition.gates import MEAL_SHARES
 from nutrition.nutrients import NUTRIENTS
-from nutrition.plans import PLANS
+from nutrition.plans import CIRCUMSTANCES, PLANS
 
-from .models import Person, PersonTarget
+from .models import Person, PersonTally, PersonTarget
 
 CONTROL = {"class": "form-control"}
 
@@ -14,15 +16,19 @@ CONTROL = {"class": "form-control"}
 class PersonForm(forms.ModelForm):
     """Who they are. Weight and energy feed the plans; leave them empty when unknown."""
 
+    circumstances = forms.MultipleChoiceField(
+        required=False, choices=list(CIRCUMSTANCES.items()), widget=forms.CheckboxSelectMultiple
+    )
+
     class Meta:
         model = Person
-        fields = ("name", "weight_kg", "energy_kcal", "allergies", "dislikes", "about")
+        fields = ("name", "weight_kg", "energy_kcal", "allergies", "dislikes", "about", "circumstances")
         widgets = {"about": forms.Textarea(attrs={"rows": 3})}
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        for field in self.fields.values():
-            field.widget.attrs |= CONTROL
+        for name, field in self.fields.items():
+            field.widget.attrs |= {"class": "form-check-input"} if name == "circumstances" else CONTROL
         self.fields["weight_kg"].widget.attrs |= {"step": "0.1", "inputmode": "decimal"}
         self.fields["energy_kcal"].widget.attrs |= {"step": "50", "inputmode": "numeric"}
 
@@ -43,6 +49,15 @@ class PersonForm(forms.ModelForm):
         if energy is not None and not 300 <= energy <= 8000:
             raise forms.ValidationError(f"{energy} kcal was typed; 300 to 8,000 a day is expected.")
         return energy
+
+
+#: Plans as a clinic would shelve them.
+SHELVES = (
+    ("Kidney, heart and salt", "low-sodium heart kidney kidney-dialysis kidney-peritoneal"),
+    ("Sugar, carbohydrate, weight", "diabetes low-carb very-low-carb weight"),
+    ("Gut and metabolism", "low-fodmap lactose gluten-free low-protein"),
+    ("What is not eaten", "dairy-free vegetarian vegan"),
+)
 
 
 class PlansForm(forms.Form):
@@ -68,9 +83,22 @@ class PlansForm(forms.Form):
                 names.append(field)
             self.groups.append((key, plan, names))
 
+    def _row(self, key, plan, names):
+        return plan, self[key], [self[name] for name in names]
+
     def layout(self):
-        """(plan, its checkbox, its selects) for the template."""
-        return [(plan, self[key], [self[name] for name in names]) for key, plan, names in self.groups]
+        """(heading, [(plan, its checkbox, its selects)]) for the template; the allergens come apart."""
+        groups = {key: (key, plan, names) for key, plan, names in self.groups}
+        return [(title, [self._row(*groups[key]) for key in keys.split()]) for title, keys in SHELVES]
+
+    def allergens(self):
+        """(plan, its checkbox, its selects, the lists that name it) of every free-of plan."""
+        found = []
+        for key, plan, names in self.groups:
+            if key.startswith("free-of:"):
+                lists = " ".join(name for name, tags in LISTS.items() if plan.tag in tags)
+                found.append((*self._row(key, plan, names), lists))
+        return found
 
     def wanted(self):
         """{plan key: {school: option}} of the plans that are ticked."""
@@ -122,3 +150,42 @@ class TargetForm(forms.ModelForm):
                 "minimum", f"At least {low:g} is above at most {high:g}: nothing could pass. Swap or change them."
             )
         return data
+
+
+class TallyForm(forms.ModelForm):
+    """A tally of their own."""
+
+    free = forms.CharField(required=False, max_length=400, label="free foods")
+    one_free_a_day = forms.CharField(required=False, max_length=400, label="one of these a day is free")
+    rounding = forms.ChoiceField(choices=list(ROUNDINGS.items()))
+
+    class Meta:
+        model = PersonTally
+        fields = ("name", "formula_text", "rounding", "step", "daily", "weekly")
+        labels = {"formula_text": "formula for one serving", "step": "step", "daily": "a day", "weekly": "a week"}
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for name, field in self.fields.items():
+            field.widget.attrs["class"] = "form-select" if name == "rounding" else "form-control"
+        self.fields["formula_text"].widget.attrs["placeholder"] = "(carbohydrate - fiber) / 12"
+        self.fields["free"].widget.attrs["placeholder"] = "lettuce, cucumber"
+        self.fields["one_free_a_day"].widget.attrs["placeholder"] = "apple"
+
+    def _allowance(self, name):
+        value = self.cleaned_data[name]
+        if value is not None and not 0 <= value <= 100_000:
+            raise forms.ValidationError(f"{value:g} was typed; an allowance of 0 or more is expected.")
+        return value
+
+    def clean_daily(self):
+        return self._allowance("daily")
+
+    def clean_weekly(self):
+        return self._allowance("weekly")
+
+    def clean_step(self):
+        step = self.cleaned_data["step"]
+        if not 0 <= step <= 100:
+            raise forms.ValidationError(f"{step:g} was typed; a step of 0 (no rounding) to 100 is expected.")
+        return step

@@ -4,9 +4,11 @@ from django.db import models
 from django.urls import reverse
 
 from accounts.scope import PracticeRow
+from nutrition.exchanges import ROUNDINGS, Tally
 from nutrition.gates import MEAL_SHARES, Target
 from nutrition.nutrients import BY_KEY
-from nutrition.plans import PLANS, Facts
+from nutrition.plans import CIRCUMSTANCES, PLANS, Facts, choose
+from nutrition.plans.fodmap import course
 
 
 def default_shares():
@@ -23,6 +25,8 @@ class Person(PracticeRow):
     weight_kg = models.DecimalField("body weight, kg", max_digits=5, decimal_places=1, null=True, blank=True)
     energy_kcal = models.PositiveIntegerField("energy a day, kcal", null=True, blank=True)
     meal_shares = models.JSONField(default=default_shares)
+    circumstances = models.JSONField(default=list, blank=True)
+    settled = models.JSONField(default=dict, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -37,17 +41,26 @@ class Person(PracticeRow):
     def facts(self, plan_keys=()):
         """What the plans need to know. `plan_keys`: every plan this person follows."""
         weight = float(self.weight_kg) if self.weight_kg else None
-        return Facts(weight, self.energy_kcal, tuple(plan_keys))
+        return Facts(weight, self.energy_kcal, tuple(plan_keys), tuple(self.circumstances))
+
+    @property
+    def circumstance_words(self):
+        return [CIRCUMSTANCES[key] for key in self.circumstances if key in CIRCUMSTANCES]
 
 
 class PlanChoice(PracticeRow):
-    """A plan somebody follows, with the school chosen on each question."""
+    """A plan somebody follows, with the school chosen on each question.
+
+    `settled` of the person says which plan leads where two pull apart; `started_on` dates a plan with a course.
+    """
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="plans")
     key = models.CharField(max_length=40)
     schools = models.JSONField(default=dict)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     set_on = models.DateField(auto_now_add=True)
+    started_on = models.DateField(null=True, blank=True)
+    strict_weeks = models.PositiveSmallIntegerField(default=4)
 
     class Meta:
         ordering = ("pk",)
@@ -59,6 +72,25 @@ class PlanChoice(PracticeRow):
     @property
     def label(self):
         return PLANS[self.key].LABEL
+
+    @property
+    def plan(self):
+        return PLANS[self.key]
+
+    @property
+    def choices_in_words(self):
+        """(question, answer) of every setting that has been chosen."""
+        settings = self.settings
+        return [(school.question, school.options[settings[name]]) for name, school in self.plan.SCHOOLS.items()]
+
+    @property
+    def settings(self):
+        """Every setting of the plan; what was never chosen stands at its default."""
+        return choose(self.key, self.schools)
+
+    def course(self):
+        """The dated course of a plan that has one; empty before it has begun."""
+        return course(self.started_on, self.strict_weeks) if self.key == "low-fodmap" and self.started_on else []
 
 
 class PersonTarget(PracticeRow):
@@ -100,3 +132,44 @@ class PersonTarget(PracticeRow):
     def as_target(self):
         """The core's target. Raises ValueError when the limits cannot be."""
         return Target(self.nutrient, self.minimum, self.maximum, self.scope, self.owner, self.source, self.meal)
+
+
+class PersonTally(PracticeRow):
+    """A tally of their own: what is counted, how it is rounded, what is free, how much a day and a week."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="tallies")
+    name = models.CharField(max_length=60)
+    formula_text = models.CharField(max_length=300)
+    formula = models.JSONField(default=dict)
+    step = models.FloatField(default=0.5)
+    rounding = models.CharField(max_length=8, default="nearest")
+    free_foods = models.JSONField(default=list, blank=True)
+    one_free = models.JSONField(default=list, blank=True)
+    daily = models.FloatField(null=True, blank=True)
+    weekly = models.FloatField(null=True, blank=True)
+    set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    set_on = models.DateField(auto_now=True)
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self):
+        return self.name
+
+    def get_rounding_words(self):
+        return ROUNDINGS[self.rounding]
+
+    def as_tally(self):
+        """The core's tally. Raises TallyProblem when it cannot be."""
+        return Tally(
+            key=f"own_{self.pk}",
+            label=self.name,
+            formula=self.formula,
+            step=self.step,
+            rounding=self.rounding,
+            free_foods=frozenset(self.free_foods),
+            one_free=frozenset(self.one_free),
+            daily=self.daily,
+            weekly=self.weekly,
+            source=f"own tally: {self.formula_text}",
+        )

@@ -1,16 +1,19 @@
 """Rooms about people."""
 
+from datetime import date
+
 from django.contrib import messages
 from django.db.models import Count, Q
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from nutrition.gates import gates_for
-from nutrition.plans import PLANS
+from nutrition.plans import avoids_of
 
 from . import actions
-from .forms import PersonForm, PlansForm, TargetForm
-from .models import Person, PersonTarget
+from .day import conflicts_of, day_strip
+from .forms import PersonForm, PlansForm, TallyForm, TargetForm
+from .models import Person, PersonTally, PersonTarget
+from .regimen import regimen_of
 
 
 @require_safe
@@ -23,19 +26,23 @@ def people(request):
 
 
 def _page(request, person, **context):
-    choices = list(person.plans.all())
-    targets = list(person.targets.select_related("set_by", "confirmed_by"))
-    gates = gates_for([target.as_target() for target in targets], "dinner", person.meal_shares)
-    missing = {choice.label: PLANS[choice.key].missing(person.facts()) for choice in choices}
+    regimen = regimen_of(person)
+    eater = regimen.eater
+    missing = {choice.label: choice.plan.missing(eater.facts, choice.settings) for choice in regimen.choices}
     context = {
         "person": person,
-        "choices": choices,
-        "targets": targets,
-        "conflicts": [gate for gate in gates if gate.is_conflict],
+        "regimen": regimen,
+        "choices": regimen.choices,
+        "targets": regimen.targets,
+        "conflicts": conflicts_of(eater),
+        "day": day_strip(eater),
+        "avoided": avoids_of(eater.plans),
         "missing": {label: lacks for label, lacks in missing.items() if lacks},
-        "drafts": sum(target.is_draft for target in targets),
-        "plans_form": PlansForm(chosen={choice.key: choice.schools for choice in choices}),
+        "drafts": regimen.drafts,
+        "course": next((choice for choice in regimen.choices if choice.key == "low-fodmap"), None),
+        "today": date.today(),
         "target_form": TargetForm(),
+        "tally_form": TallyForm(),
         "benches": person.benches.select_related("recipe").prefetch_related("tries")[:12],
     } | context
     return render(request, "people/person.html", context, status=422 if context.get("refused") else 200)
@@ -78,15 +85,17 @@ def edit(request, pk):
     return render(request, "people/edit.html", {"form": form, "person": found}, status=status)
 
 
-@require_POST
+@require_http_methods(["GET", "POST"])
 def plans(request, pk):
     """Follow these plans."""
     found = get_object_or_404(Person, pk=pk)
-    form = PlansForm(request.POST)
-    if not form.is_valid():
-        return _page(request, found, plans_form=form, refused=True)
-    actions.set_plans(found, form.wanted(), request.user)
-    return redirect(found)
+    chosen = {choice.key: choice.schools for choice in found.plans.all()}
+    form = PlansForm(request.POST if request.method == "POST" else None, chosen=chosen)
+    if request.method == "POST" and form.is_valid():
+        actions.set_plans(found, form.wanted(), request.user)
+        return redirect(found)
+    status = 422 if request.method == "POST" else 200
+    return render(request, "people/plans.html", {"person": found, "plans_form": form}, status=status)
 
 
 @require_POST
@@ -151,3 +160,67 @@ def delete_target(request, pk):
     target.delete()
     messages.info(request, f"The target for {target.as_target().nutrient.split('_')[0]} is gone.")
     return redirect(f"{target.person.get_absolute_url()}#targets")
+
+
+def _carried_out(request, found, verb, *args):
+    """Back to the page, or the page again with the refusal where it belongs."""
+    try:
+        verb(*args)
+    except actions.Refused as refusal:
+        return _page(request, found, refused=True, refusal=str(refusal), typed=request.POST)
+    return redirect(found)
+
+
+@require_POST
+def settle(request, pk):
+    """Which plan leads where two pull apart."""
+    found = get_object_or_404(Person, pk=pk)
+    conflicts = regimen_of(found).eater.conflicts()
+    post = request.POST
+    return _carried_out(request, found, actions.settle, found, post.get("topic", ""), post.get("leader", ""), conflicts)
+
+
+@require_POST
+def shares(request, pk):
+    """How the day is shared out over the meals."""
+    found = get_object_or_404(Person, pk=pk)
+    return _carried_out(request, found, actions.set_shares, found, request.POST)
+
+
+@require_POST
+def course(request, pk):
+    """When the course of a plan began, and how long its strict phase is."""
+    found = get_object_or_404(Person, pk=pk)
+    choice = get_object_or_404(found.plans, key="low-fodmap")
+    text, weeks = request.POST.get("started_on", "").strip(), request.POST.get("strict_weeks", "4")
+    try:
+        started_on = date.fromisoformat(text) if text else None
+        weeks = int(weeks)
+    except ValueError:
+        refusal = f"“{text}” and “{weeks}” were read; a date as in 2026-03-02 and whole weeks, 2 to 6, are expected."
+        return _page(request, found, refused=True, refusal=refusal, typed=request.POST)
+    return _carried_out(request, found, actions.start_course, choice, started_on, weeks)
+
+
+@require_POST
+def add_tally(request, pk):
+    """A tally of their own."""
+    found = get_object_or_404(Person, pk=pk)
+    form = TallyForm(request.POST, instance=PersonTally(person=found, practice_id=found.practice_id))
+    if not form.is_valid():
+        return _page(request, found, tally_form=form, refused=True)
+    data = form.cleaned_data
+    try:
+        actions.save_tally(form.save(commit=False), request.user, data["free"], data["one_free_a_day"])
+    except actions.Refused as refusal:
+        form.add_error(None, str(refusal))
+        return _page(request, found, tally_form=form, refused=True)
+    return redirect(f"{found.get_absolute_url()}#tallies")
+
+
+@require_POST
+def delete_tally(request, pk):
+    """Take a tally away."""
+    tally = get_object_or_404(PersonTally.objects.select_related("person"), pk=pk)
+    tally.delete()
+    return redirect(f"{tally.person.get_absolute_url()}#tallies")

@@ -22,7 +22,9 @@ from nutrition.nutrients import DERIVED_KEYS  # noqa: E402
 def report_cut_offs(path):
     kinds = list(FODMAP_KINDS.values())
     with path.open("w", encoding="utf-8") as out:
-        out.write("# Grams of a food that reach the cut-off of one sitting, by kind. Made by tools/build_derived.py; do not edit.\n")
+        out.write(
+            "# Grams of a food that reach the cut-off of one sitting, by kind. Made by tools/build_derived.py; do not edit.\n"
+        )
         out.write("\t".join(["food", *(k.replace("_g", "_cut_off_g") for k in kinds), "confidence", "source"]) + "\n")
         for row in read_table("fodmap.tsv"):
             limits = (cut_off_g(row, kind) for kind in kinds)

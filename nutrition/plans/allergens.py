@@ -33,23 +33,23 @@ class FreeOf:
     tag: str
 
     @property
-    def KEY(self):  # noqa: N802 - the name every plan has
+    def KEY(self):
         return f"free-of:{self.tag}"
 
     @property
-    def LABEL(self):  # noqa: N802
+    def LABEL(self):
         return f"Free of {ALLERGENS[self.tag].lower()}"
 
     @property
-    def SUMMARY(self):  # noqa: N802
+    def SUMMARY(self):
         return on_lists(self.tag)
 
     @property
-    def SOURCES(self):  # noqa: N802
+    def SOURCES(self):
         return tuple(source for name, source in (("eu", EU), ("us", US)) if self.tag in LISTS[name])
 
     @property
-    def SCHOOLS(self):  # noqa: N802
+    def SCHOOLS(self):
         if self.tag != "tree_nut":
             return {}
         options = {"us": f"US: pine nuts count - {US}", "eu": f"EU: pine nuts are a matter of the label - {EU}"}

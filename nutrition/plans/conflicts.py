@@ -16,7 +16,12 @@ TOPICS = {
     "carbohydrate": ("carbohydrate", ("carbohydrate_g", "available_carbohydrate_g", "net_carbohydrate_g")),
     "whole grains": ("whole grains and starches", ()),
 }
-_WORDS = {"want": "wants it", "limit": "limits it", "fuel": "lives on it", "steady": "wants a steady amount at each meal"}
+_WORDS = {
+    "want": "wants it",
+    "limit": "limits it",
+    "fuel": "lives on it",
+    "steady": "wants a steady amount at each meal",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +38,9 @@ class Conflict:
 
     def words(self) -> str:
         """One sentence for the screen."""
-        said = "; ".join(f"{PLANS[key].LABEL if key in PLANS else 'Own number'}: {what}" for key, what in self.sides.items())
+        said = "; ".join(
+            f"{PLANS[key].LABEL if key in PLANS else 'Own number'}: {what}" for key, what in self.sides.items()
+        )
         return f"{self.label.capitalize()}: {said}"
 
 

@@ -12,7 +12,9 @@ EFSA = "EFSA 2010, opinion on lactose thresholds: 12 g in a sitting is tolerated
 SOURCES = (EFSA,)
 SCHOOLS = {
     "lactose": School(
-        "How much at a sitting?", {"12": f"12 g - {EFSA}", "6": "6 g (common practice)", "1": "1 g - Varney et al. 2017"}, "12"
+        "How much at a sitting?",
+        {"12": f"12 g - {EFSA}", "6": "6 g (common practice)", "1": "1 g - Varney et al. 2017"},
+        "12",
     )
 }
 STANCES = {}

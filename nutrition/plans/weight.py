@@ -13,7 +13,11 @@ SOURCES = (OBESITY, "energy density: common practice")
 SCHOOLS = {
     "energy": School(
         "How much energy?",
-        {"as-set": "the energy a day as it is set", "500": f"500 kcal under it - {OBESITY}", "250": "250 kcal under it"},
+        {
+            "as-set": "the energy a day as it is set",
+            "500": f"500 kcal under it - {OBESITY}",
+            "250": "250 kcal under it",
+        },
         "as-set",
     )
 }

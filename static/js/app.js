@@ -89,5 +89,10 @@
   });
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-print]")) window.print();
+    const tick = event.target.closest("[data-tick]");
+    if (tick) all("[data-lists]").forEach((choice) => {
+      const box = choice.querySelector("input");
+      if (!tick.dataset.tick || choice.dataset.lists.split(" ").includes(tick.dataset.tick)) box.checked = Boolean(tick.dataset.tick);
+    });
   });
 })();

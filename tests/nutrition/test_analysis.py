@@ -141,7 +141,9 @@ class Table(SimpleTestCase):
     def test_ceiling_is_the_value_where_it_is_known(self):
         known, measured = ~foods().is_unknown, len(MEASURED_KEYS)
         alone = known[:, :measured]
-        np.testing.assert_array_equal(foods().per_100g[:, :measured][alone], foods().at_most_per_100g[:, :measured][alone])
+        np.testing.assert_array_equal(
+            foods().per_100g[:, :measured][alone], foods().at_most_per_100g[:, :measured][alone]
+        )
         self.assertFalse(np.isnan(foods().at_most_per_100g).any())
 
     def test_derived_columns_lie_between_their_bounds(self):

@@ -7,6 +7,7 @@ from bench.models import Bench, Try
 from bench.sight import compare, look
 from nutrition.composition import foods
 from nutrition.cooking import RINSED
+from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person
 from ui import rails
 
@@ -25,8 +26,7 @@ class BenchTest(PracticeTest):
         return actions.standing_step(self.attempt)
 
     def sight(self, **kwargs):
-        targets = [target.as_target() for target in self.person.targets.all()]
-        return look(self.bench, self.step(), targets, ["low-sodium"], **kwargs)
+        return look(self.bench, self.step(), regimen_of(self.person).eater, attempt=self.attempt, **kwargs)
 
     def key(self, text):
         return next(row["key"] for row in self.bench.lines if row["text"] == text)
@@ -66,7 +66,7 @@ class Edits(BenchTest):
         self.assertContains(self.client.get(self.attempt.get_absolute_url(), {"line": line}), RINSED)
         self.edit("state", line=line, state=RINSED)
         row = next(r for r in self.sight().rows if r.key == line)
-        self.assertEqual((row.state, row.now.grams), (RINSED, 240.0))
+        self.assertEqual(([words for _, words, stands in row.states if stands], row.now.grams), ([RINSED], 240.0))
 
     def test_retype(self):
         line = self.key("2 carrots")

@@ -13,6 +13,7 @@ from bench.models import Try
 from bench.sight import look
 from demo import EMAIL
 from people.models import Person
+from people.regimen import regimen_of
 from recipes.models import Recipe
 
 NOT_IN_THE_DEMO = [
@@ -53,8 +54,7 @@ class Demo(TestCase):
     def test_the_finished_example_is_what_its_notes_say(self):
         with within(self.practice):
             attempt = Try.objects.select_related("bench__person").get(is_finished=True)
-            targets = [target.as_target() for target in attempt.bench.person.targets.all()]
-            sight = look(attempt.bench, standing_step(attempt), targets, [])
+            sight = look(attempt.bench, standing_step(attempt), regimen_of(attempt.bench.person).eater)
         self.assertEqual([g.nutrient for g in sight.gauges if g.verdict.state != "open"], ["energy_kcal"])
 
     def test_a_second_time_changes_nothing(self):

@@ -4,6 +4,7 @@ from django.urls import reverse
 
 from accounts.models import User
 from people.models import Person
+from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person
 
 
@@ -82,9 +83,26 @@ class Targets(PracticeTest):
             self.assertContains(response, words, status_code=422)
         self.assertEqual(self.person.targets.count(), 1)
 
-    def test_conflict_is_shown(self):
+    def test_a_conflict_is_shown_and_settled(self):
         self.add(minimum="2000")
-        self.assertContains(self.client.get(self.person.get_absolute_url()), "cannot be met")
+        page = self.person.get_absolute_url()
+        self.assertContains(self.client.get(page), "these cannot all be followed")
+        self.assertTrue(regimen_of(self.person).eater.gates("dinner")[0].is_conflict)
+        self.settle("sodium_mg", "own")
+        self.assertContains(self.client.get(page), "settled, Own number leads")
+        [gate] = regimen_of(self.person).eater.gates("dinner")
+        self.assertEqual((gate.low.limit, gate.high), (2000.0, None))
+        self.settle("sodium_mg", "")
+        self.assertContains(self.client.get(page), "these cannot all be followed")
+
+    def test_settling_what_is_not_there_is_refused(self):
+        response = self.settle("sodium_mg", "own")
+        self.assertContains(response, "not there any more", status_code=422)
+
+    def settle(self, topic, leader):
+        response = self.client.post(reverse("people:settle", args=[self.person.pk]), {"topic": topic, "leader": leader})
+        self.person.refresh_from_db()
+        return response
 
     def test_confirming_and_editing(self):
         target = self.person.targets.get()

@@ -7,8 +7,9 @@ from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from accounts.scope import NoPractice, within
 from pantry.models import remember
-from people.models import Person
-from tests.web.base import PracticeTest
+from people import actions as people_actions
+from people.models import Person, PersonTally
+from tests.web.base import PracticeTest, make_person
 
 OWN, OPEN_TO_ALL, NO_ROW = "own row", "open to all", "no row of a practice in the address"
 
@@ -27,7 +28,12 @@ ADDRESSES = {
     "people:add": (NO_ROW, [], "get"),
     "people:person": (OWN, ["person"], "get"),
     "people:edit": (OWN, ["person"], "get"),
-    "people:plans": (OWN, ["person"], "post"),
+    "people:plans": (OWN, ["person"], "get"),
+    "people:settle": (OWN, ["person"], "post"),
+    "people:shares": (OWN, ["person"], "post"),
+    "people:course": (OWN, ["fodmap_person"], "post"),
+    "people:add_tally": (OWN, ["person"], "post"),
+    "people:delete_tally": (OWN, ["tally"], "post"),
     "people:add_target": (OWN, ["person"], "post"),
     "people:confirm_all": (OWN, ["person"], "post"),
     "people:edit_target": (OWN, ["target"], "get"),
@@ -48,6 +54,7 @@ ADDRESSES = {
     "bench:branch": (OWN, ["bench", "attempt"], "post"),
     "bench:keep": (OWN, ["bench", "attempt"], "post"),
     "bench:compare": (OWN, ["bench", "attempt"], "get"),
+    "bench:why": (OWN, ["bench", "attempt", "nutrient"], "get"),
     "bench:meal": (OWN, ["bench"], "post"),
     "handouts:card": (OWN, ["attempt"], "get"),
     "handouts:card_pdf": (OWN, ["attempt"], "get"),
@@ -72,6 +79,8 @@ class Walk(PracticeTest):
         remember("gran's curds", "curated/quark-low-fat", self.ana)
         from pantry.models import Alias
 
+        tally = PersonTally(person=self.person, name="Beans", formula_text="protein_g")
+        people_actions.save_tally(tally, self.ana)
         self.owned = {
             "person": self.person.pk,
             "target": self.person.targets.first().pk,
@@ -81,6 +90,9 @@ class Walk(PracticeTest):
             "attempt": self.attempt.pk,
             "alias": Alias.objects.get().pk,
             "food_id": "curated/quark-low-fat",
+            "nutrient": "sodium_mg",
+            "fodmap_person": make_person(self.ana, "Fay", {"low-fodmap": {}}).pk,
+            "tally": tally.pk,
         }
 
     def ask(self, name):

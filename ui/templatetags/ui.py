@@ -5,15 +5,18 @@ from math import isfinite
 from django import template
 from django.utils.safestring import mark_safe
 
+from nutrition.avoid import TAGS
 from nutrition.composition import foods
+from nutrition.cooking import methods
 from nutrition.gates import OPEN, SHUT, UNSURE
 from nutrition.matching import matcher
 from nutrition.nutrients import BY_KEY, rounded
+from nutrition.units import kitchen_number
 from ui import rails
 
 register = template.Library()
 
-THREADS = ("kept", "less", "more", "swapped", "dropped", "added", "unsettled")
+THREADS = ("kept", "less", "more", "swapped", "dropped", "added", "unsettled", "cooked")
 
 
 @register.inclusion_tag("ui/gate_rail.html")
@@ -103,6 +106,23 @@ def up_to(most, key):
 
 
 @register.filter
+def post(amount, key):
+    """A post as a person plans by it: rounded for the eye, never to nothing."""
+    return rounded(amount, BY_KEY[key].unit)
+
+
+@register.filter
+def tag_label(tag):
+    return TAGS[tag]
+
+
+@register.filter
+def lookup(mapping, key):
+    """What stands under a key, empty when nothing does."""
+    return mapping.get(key, "") if mapping else ""
+
+
+@register.filter
 def limit(amount):
     """A limit as it was set: no rounding beyond two places."""
     return "" if amount is None else f"{amount:,.2f}".rstrip("0").rstrip(".")
@@ -138,6 +158,47 @@ def cook_name(line):
     """What a cook calls the food of a line; the line's own words when it has none."""
     name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
     return name[:1].upper() + name[1:]
+
+
+@register.filter
+def round_grams(amount):
+    """An estimated weight: to the nearest 5 g under 300, else 10."""
+    step = 5 if amount < 300 else 10
+    return grams(round(amount / step) * step)
+
+
+@register.filter
+def line_text(position, lines):
+    """What a line is called where a finding names it: its words, or the food that took their place."""
+    line = lines[position]
+    return line.text if line.words_hold else cook_name(line)
+
+
+@register.filter
+def units(count):
+    """The rounded figure of a tally, with halves as a cook writes them."""
+    return kitchen_number(count.units) if count.tally.step else f"{count.units:,.3g}"
+
+
+@register.filter
+def up_to_units(count):
+    """The most a tally may come to, in words."""
+    return f"(up to {count.most_units:g})" if isfinite(count.most_units) else "(no upper bound known)"
+
+
+@register.filter
+def lower_first(text):
+    return text[:1].lower() + text[1:]
+
+
+@register.filter
+def percent_of(share):
+    return f"{100 * share:.0f}"
+
+
+@register.filter
+def method_source(key):
+    return methods()[key].source
 
 
 @register.filter

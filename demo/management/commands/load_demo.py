@@ -1,5 +1,6 @@
 """Load the demo once: a practice, its people, their recipes and some tries."""
 
+from datetime import date
 from pathlib import Path
 
 from django.core.management.base import BaseCommand
@@ -12,7 +13,7 @@ from demo import EMAIL, PASSWORD
 from nutrition.composition import foods
 from nutrition.sources import from_text
 from people import actions as people_actions
-from people.models import Person, PersonTarget
+from people.models import Person, PersonTally, PersonTarget
 from recipes import actions as recipe_actions
 
 RECIPES = Path(__file__).resolve().parent.parent.parent / "recipes"
@@ -24,6 +25,7 @@ PEOPLE = [
         "energy_kcal": 1900,
         "about": "Kidney disease stage 4 and type 2 diabetes. His daughter cooks on weekdays: one pot, under an hour.",
         "dislikes": "liver, rosemary",
+        "circumstances": ["raises_potassium"],
         "plans": {"kidney": {"potassium": "2500"}, "diabetes": {}},
         "confirmed": True,
     },
@@ -32,7 +34,8 @@ PEOPLE = [
         "weight_kg": 64,
         "energy_kcal": 1700,
         "about": "Heart failure; sodium as her cardiologist wrote it. Cooks for two and freezes half.",
-        "plans": {"low-sodium": {"sodium": "aha"}},
+        "circumstances": ["warfarin"],
+        "plans": {"low-sodium": {"sodium": "aha"}, "heart": {"sodium": "aha"}},
         "confirmed": True,
     },
     {
@@ -40,7 +43,7 @@ PEOPLE = [
         "weight_kg": 82,
         "energy_kcal": 2000,
         "about": "Type 2 diabetes, counts carbohydrate at meals. Works shifts.",
-        "plans": {"diabetes": {}},
+        "plans": {"diabetes": {"portion": "15"}, "very-low-carb": {}},
     },
     {
         "name": "Rafe Lindqvist",
@@ -54,8 +57,28 @@ PEOPLE = [
     {
         "name": "Teodora Anselm-Whitcombe of Lower Marsh Street",
         "about": "New this month: body weight and blood results are still to come.",
-        "allergies": "walnut",
-        "plans": {"kidney": {"protein": "kdigo"}, "low-sodium": {"sodium": "who"}},
+        "plans": {"kidney": {"protein": "kdigo"}, "low-sodium": {"sodium": "who"}, "free-of:tree_nut": {}},
+    },
+    {
+        "name": "Ilse Okonjo",
+        "weight_kg": 28,
+        "energy_kcal": 1800,
+        "about": "Nine years old, celiac disease since spring. Eats with three people who do not share it.",
+        "plans": {"gluten-free": {}, "free-of:sesame": {}},
+    },
+    {
+        "name": "Tamsin Roe",
+        "energy_kcal": 2100,
+        "about": "Irritable bowel; in the strict weeks. Her partner cooks, and loves garlic.",
+        "plans": {"low-fodmap": {}},
+        "course": "2026-11-02",
+    },
+    {
+        "name": "Caspian Dole",
+        "weight_kg": 54,
+        "about": "Phenylketonuria, eight exchanges a day from the metabolic clinic. Learning to cook for himself.",
+        "plans": {"low-protein": {"exchanges": "8"}, "vegetarian": {}},
+        "tally": ("Green beads", "(protein - 0.2 * fiber) / 2", "cucumber, carrots", 12),
     },
 ]
 
@@ -78,6 +101,7 @@ class Command(BaseCommand):
 
     def person(self, row, user):
         plans, own, confirmed = row.pop("plans"), row.pop("own", []), row.pop("confirmed", False)
+        began, tally = row.pop("course", ""), row.pop("tally", None)
         person = Person(**row)
         person.save()
         people_actions.set_plans(person, plans, user)
@@ -86,6 +110,13 @@ class Command(BaseCommand):
                 person=person, nutrient=nutrient, minimum=low, maximum=high, scope=scope, source=source
             )
             people_actions.save_target(target, user)
+        if began:
+            people_actions.start_course(person.plans.get(key="low-fodmap"), date.fromisoformat(began), 4)
+        if tally:
+            name, formula, free, daily = tally
+            people_actions.save_tally(
+                PersonTally(person=person, name=name, formula_text=formula, daily=daily), user, free
+            )
         if confirmed:
             for target in person.targets.all():
                 people_actions.confirm(target, user)
@@ -143,3 +174,5 @@ class Command(BaseCommand):
         key = next(row["key"] for row in curry.lines if "chickpeas" in row["text"])
         bench_actions.set_state(attempt, attempt.version, key, "drained and rinsed", user)
         bench_actions.take_to_bench(recipes["fish-stew"], people["Rafe Lindqvist"], "dinner", user)
+        bench_actions.take_to_bench(recipes["lentil-soup"], people["Tamsin Roe"], "lunch", user)
+        bench_actions.take_to_bench(recipes["corn-cakes"], people["Ilse Okonjo"], "breakfast", user)

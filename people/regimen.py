@@ -1,0 +1,66 @@
+"""What somebody follows, read once: plans, targets, tallies, and the eater the core asks for."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from nutrition.examine import Eater
+from nutrition.gates import MEAL_SHARES
+from nutrition.plans import allergens, gluten
+
+
+@dataclass
+class Regimen:
+    """A person with everything their dishes are held against. Three queries."""
+
+    person: object
+    choices: list
+    targets: list
+    tallies: list
+
+    @cached_property
+    def eater(self):
+        """The core's view of this person."""
+        keys = [choice.key for choice in self.choices]
+        return Eater(
+            facts=self.person.facts(keys),
+            plans={choice.key: choice.settings for choice in self.choices},
+            targets=tuple(target.as_target() for target in self.targets),
+            settled=self.person.settled,
+            shares={meal: self.person.meal_shares[meal] for meal in MEAL_SHARES},
+            tallies=tuple(tally.as_tally() for tally in self.tallies),
+        )
+
+    @property
+    def drafts(self):
+        return sum(target.is_draft for target in self.targets)
+
+    @cached_property
+    def handout(self):
+        """(plan label, advice) for the card, each sentence once."""
+        seen, found = set(), []
+        for choice in self.choices:
+            for sentence in choice.plan.HANDOUT:
+                if sentence not in seen:
+                    seen.add(sentence)
+                    found.append((choice.label, sentence))
+        return found
+
+    @cached_property
+    def cross_contact(self):
+        """Kitchen steps against traces, where a plan asks for them."""
+        keys = [choice.key for choice in self.choices]
+        steps = list(gluten.CROSS_CONTACT) if "gluten-free" in keys or "free-of:gluten" in keys else []
+        severe = "severe_allergy" in self.person.circumstances
+        if severe or any(key.startswith("free-of:") and key != "free-of:gluten" for key in keys):
+            steps += allergens.CROSS_CONTACT
+        return steps
+
+
+def regimen_of(person):
+    """Everything about one person in three queries."""
+    return Regimen(
+        person,
+        list(person.plans.all()),
+        list(person.targets.select_related("set_by", "confirmed_by")),
+        list(person.tallies.all()),
+    )
