@@ -6,8 +6,10 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
+from nutrition.composition import foods
 from nutrition.cooking import bring, methods
 from nutrition.edits import EditProblem, reread, with_amount, with_food
+from nutrition.matching import matcher
 from nutrition.recipe import Line
 from pantry.models import aliases
 
@@ -109,17 +111,23 @@ def change_line(attempt, version, key, change, user):
     return _write(attempt, version, lines, step.serves, _said(before, after), user)
 
 
+def _named(line):
+    """What a cook calls the food of a line."""
+    name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
+    return name[:1].upper() + name[1:]
+
+
 def _said(before, after):
     if before.food_id != after.food_id:
-        return f"{before.description or before.text} became {after.description or after.text}"
+        return f"{_named(before)} became {_named(after).lower()}"
     if before.grams != after.grams:
         was = "no weight" if before.grams is None else f"{before.grams:.0f} g"
         now = "no weight" if after.grams is None else f"{after.grams:.0f} g"
-        return f"{after.description or after.text}: {was} to {now}"
+        return f"{_named(after)}: {was} to {now}"
     if before.state != after.state:
         words = methods()[after.state].label if after.state else "as it is"
-        return f"{after.description or after.text}: {words}"
-    return f"{after.description or after.text} edited"
+        return f"{_named(after)}: {words}"
+    return f"{_named(after)} edited"
 
 
 def set_amount(attempt, version, key, typed, user):
@@ -153,7 +161,7 @@ def drop(attempt, version, key, user):
         raise EditProblem("This is the last line: a dish of nothing cannot be judged. Replace it instead.")
     gone = as_line(step.lines[position])
     lines = [row for row in step.lines if row["key"] != key]
-    return _write(attempt, version, lines, step.serves, f"{gone.description or gone.text} dropped", user)
+    return _write(attempt, version, lines, step.serves, f"{_named(gone)} dropped", user)
 
 
 def put_back(attempt, version, key, user):
@@ -167,9 +175,7 @@ def put_back(attempt, version, key, user):
     kept = [written if k == key else others[k] for k in order if k == key or k in others]
     added = [row for row in step.lines if row["key"] not in order]
     text = as_line(written)
-    return _write(
-        attempt, version, kept + added, step.serves, f"{text.description or text.text} as written again", user
-    )
+    return _write(attempt, version, kept + added, step.serves, f"{_named(text)} as written again", user)
 
 
 def add(attempt, version, text, user):
@@ -178,7 +184,7 @@ def add(attempt, version, text, user):
     taken = {row["key"] for row in step.lines}
     key = next(f"n{i}" for i in range(1, 1000) if f"n{i}" not in taken)
     lines = [*step.lines, as_json(line, key)]
-    _write(attempt, version, lines, step.serves, f"{line.description or line.text} added", user)
+    _write(attempt, version, lines, step.serves, f"{_named(line)} added", user)
     return key
 
 

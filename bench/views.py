@@ -86,6 +86,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "targets": regimen.targets,
         "plans": regimen.choices,
         "unsettled": open_conflicts(regimen.eater),
+        "lines": sight.lines_now,
         "meals": MEAL_SHARES,
         "nutrients": NUTRIENTS,
     } | context

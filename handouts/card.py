@@ -1,5 +1,6 @@
 """What stands on a card: asked of the core, worded for a kitchen."""
 
+import re
 from dataclasses import dataclass
 
 from bench.actions import standing_step
@@ -41,6 +42,24 @@ def portion_words(serves):
     return f"{_FRACTIONS[serves]} of the dish" if serves in _FRACTIONS else f"one of {serves:g} equal parts"
 
 
+#: A bare count above one: "about 3", "1½", with no measure after it.
+_COUNTED = re.compile(r"^(about )?(1[½⅓⅔¼¾]|[2-9]|[1-9]\d)[½⅓⅔¼¾]?$")
+
+
+def _plural(name):
+    """More than one of a thing a cook counts.
+
+    >>> _plural("turnip"), _plural("potato"), _plural("bay leaf"), _plural("cherry")
+    ('turnips', 'potatoes', 'bay leaves', 'cherries')
+    """
+    for ending, many in (("leaf", "leaves"), ("loaf", "loaves"), ("o", "oes"), ("s", "s")):
+        if name.endswith(ending):
+            return name.removesuffix(ending) + many
+    if name.endswith("y") and name[-2:-1] not in "aeiou":
+        return name[:-1] + "ies"
+    return f"{name}es" if name.endswith(("sh", "ch", "x")) else f"{name}s"
+
+
 def _line(row):
     line = row.now
     vague = line.grams is not None and line.high - line.low > 0.02 * max(line.high, 1)
@@ -49,7 +68,8 @@ def _line(row):
         return CardLine(line.part, "", line.text, line.grams, vague, line.low, line.high, row.method)
     food = foods().by_id(line.food_id)
     measure = household_measure(food, line.grams) if line.grams else ""
-    return CardLine(line.part, measure, _name(line), line.grams, vague, line.low, line.high, row.method)
+    name = _plural(_name(line)) if _COUNTED.match(measure) else _name(line)
+    return CardLine(line.part, measure, name, line.grams, vague, line.low, line.high, row.method)
 
 
 def _name(line):

@@ -109,10 +109,10 @@ def analyze_weighed(recipe: Weighed, serves: float) -> Analysis:
     share = recipe.grams / (100.0 * serves)
     least, known, most = table.at_least_per_100g[recipe.rows], table.known[recipe.rows], recipe.ceilings()
     unknown = table.is_unknown[recipe.rows]
-    for position, kept in recipe.kept:
-        least[position] *= kept[0]
-        known[position] *= kept[1]
-        most[position] *= kept[2]
+    for position, left in recipe.kept:
+        least[position] *= left[0]
+        known[position] *= left[1]
+        most[position] *= left[2]
     amounts, at_least, at_most = share[1] @ known, share[0] @ least, share[2] @ most
     if recipe.unweighed:
         at_most = np.full(len(KEYS), np.inf)

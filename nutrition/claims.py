@@ -250,15 +250,20 @@ _PLAN_WORDS = (
 )
 _REFERENCE = Facts(weight_kg=70, energy_kcal=2000)
 _ADDED_SALT = re.compile(
-    r"^salt,|with salt|salted(?!.*unsalted)|salt added|brine|soy sauce|stock cube|bouillon|cured|pickles|feta|bacon|ham\b",
+    r"^salt,|with salt|salted|salt added|brine|soy sauce|stock cube|bouillon|cured|pickles|feta|bacon|\bham\b|soup|broth|stock",
     re.I,
 )
+_WITHOUT_SALT = re.compile(r"no salt added|without (?:added )?salt|unsalted|no added salt|salt free", re.I)
 _SWEETENERS = re.compile(r"^sugars?\b|^honey|^syrup|^molasses|agave|^sweetener|juice concentrate|^dates", re.I)
 
 
 def claims_in(dish: Dish, region: str = "us") -> list[Claim]:
-    """Claims made in the dish's title and notes, each held against the facts."""
-    text = f"{dish.title}\n{dish.notes}"
+    """Claims made in the dish's title and notes, each held against the facts.
+
+    "Unsalted" is a claim in a title only: notes may speak of unsalted butter on the side.
+    """
+    title = re.sub(r"\bunsalted\b", "no salt added", dish.title, flags=re.I)
+    text = f"{title}\n{dish.notes}"
     found = []
     for key, words in _CONTENT_WORDS:
         match = re.search(words, text, re.I)
@@ -324,13 +329,17 @@ def _about_additions(dish: Dish, text: str) -> list[Claim]:
     """ "No salt added" and "no added sugar": about what went in, not about the total."""
     found = []
     for key, words, hidden, source, nutrient in (
-        ("no-salt-added", r"no[- ](?:salt[- ]added|added[- ]salt)|without (?:added )?salt|\bunsalted\b", _ADDED_SALT, US["sodium"], "sodium_mg"),
+        ("no-salt-added", r"no[- ](?:salt[- ]added|added[- ]salt)|without (?:added )?salt", _ADDED_SALT, US["sodium"], "sodium_mg"),
         ("no-added-sugar", r"no[- ](?:added[- ]sugars?|sugar[- ]added)|without (?:added )?sugar|refined[- ]sugar[- ]free|no refined sugar", _SWEETENERS, f"{US['energy']}; {EU}", "sugars_g"),
     ):  # fmt: skip
         match = re.search(words, text, re.I)
         if not match:
             continue
-        lines = tuple(i for i, line in enumerate(dish.lines) if line.description and hidden.search(line.description))
+        plain = [_WITHOUT_SALT.sub("", line.description or "") for line in dish.lines]
+        is_without = [bool(line.description and _WITHOUT_SALT.search(line.description)) for line in dish.lines]
+        lines = tuple(
+            i for i, name in enumerate(plain) if hidden.search(name) and not (is_without[i] and key == "no-salt-added")
+        )
         open_lines = tuple(i for i, line in enumerate(dish.lines) if line.sure == "check")
         total = BY_KEY[nutrient].show(dish.analysis.amount(nutrient))
         why = f"it says nothing of the total: a serving holds {total} {BY_KEY[nutrient].label.lower()}"

@@ -70,7 +70,7 @@ def _method(row: dict[str, str]) -> Method:
     everything = kept.pop("all", None)
     if everything:
         kept = dict.fromkeys(KEYS, everything) | kept
-    patterns = re.compile(row["applies"]), re.compile(row["not"], re.I)
+    patterns = re.compile(row["applies"], re.I), re.compile(row["not"], re.I)
     return Method(row["key"], row["label"], *patterns, _range(row["weight"]), kept, row["source"])
 
 
@@ -118,7 +118,7 @@ def with_method(line: Line, key: str) -> Line:
 @functools.cache
 def _yields() -> tuple[tuple[re.Pattern, Range, bool, str, str], ...]:
     return tuple(
-        (re.compile(row["words"]), _range(row["weight"]), row["takes_water"] == "yes", row["kind"], row["source"])
+        (re.compile(row["words"], re.I), _range(row["weight"]), row["takes_water"] == "yes", row["kind"], row["source"])
         for row in read_table("yields.tsv")
     )
 
@@ -161,7 +161,7 @@ def cooked_weight(lines: Sequence[Line], measured: float | None = None) -> Cooke
         totals += np.array((line.low, line.grams, line.high)) * weight
         if takes_water:
             taken += line.grams * (np.array(weight) - 1)
-        elif re.match(r"(Water|Soup|Milk|Stock|Coconut milk|Tomato)", line.description or ""):
+        elif re.match(r"(Water|Soup|Stock|Beverages, water)", line.description or ""):
             pot += line.grams
     totals -= np.minimum(taken, pot)
     least, likely, most = sorted(totals)

@@ -130,7 +130,7 @@ def _label(key: str) -> str:
 
 def _times(factor: float) -> str:
     inverse = 1 / factor if factor else 0
-    if abs(inverse) > 1 and abs(inverse - round(inverse)) < 1e-6:
+    if 1 < abs(inverse) < 1e6 and abs(inverse - round(inverse)) < 1e-6:
         return f"÷ {inverse:g}"
     return f"× {factor:g}"
 

@@ -93,7 +93,7 @@ absorbed_phosphorus_mg   | Phosphorus as absorbed             | mg      |       
 phenylalanine_mg         | Phenylalanine, estimated           | mg      | PHE      |
 lactose_g                | Lactose                            | g       | LACS     |
 alcohol_g                | Alcohol                            | g       | ALC      |
-oligosaccharide_load     | Fructans and galacto-oligosaccharides | cut-off |       |
+oligosaccharide_load     | Fructans and GOS                   | cut-off |          |
 fructose_load            | Fructose above glucose             | cut-off |          |
 sorbitol_load            | Sorbitol                           | cut-off |          |
 mannitol_load            | Mannitol                           | cut-off |          |

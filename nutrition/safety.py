@@ -66,7 +66,7 @@ def _kinds() -> tuple[tuple[re.Pattern, Kind], ...]:
 
 
 _READY = re.compile(
-    r"stock|broth|bouillon|canned|smoked|dry mix|cubes?|powder|fat\b|gravy|sauce|mayonnaise|noodle|pasta|cooked|cured"
+    r"stock|broth|bouillon|canned|smoked|dry mix|cubes?|powder|^lard|gravy|sauce|mayonnaise|noodle|pasta|cooked|cured"
 )
 _BUTTERS = re.compile(r"^(Butter|Cheese, (parmesan|cheddar|swiss)|Oil)", re.I)
 
@@ -91,7 +91,9 @@ def safety_of(lines: Sequence[Line]) -> Safety:
     hits: dict[int, list[int]] = {}
     for place, line in enumerate(lines):
         if line.food_id:
-            for position in _kinds_of(line.food_id):
+            said = f"state {line.state}|words {line.text.lower() if line.words_hold else ''}"
+            of_state = tuple(i for i, (words, _) in enumerate(_kinds()) if words.match(said))
+            for position in dict.fromkeys((*_kinds_of(line.food_id), *of_state)):
                 hits.setdefault(position, []).append(place)
     kinds = []
     for position in sorted(hits):

@@ -122,7 +122,7 @@ def rail(verdict: Verdict, written: float | None = None, size: Size = LARGE) -> 
         unknown_from=start if uncertain else None,
         unknown_width=round(max(end - start, 0.0), 1),
         value_factor=factor(verdict.amount),
-        written_factor=factor(written) if written is not None else "",
+        written_factor=factor(written) if written is not None and place(written) != place(verdict.amount) else "",
         through_from=through_from,
         through_width=round(max(through_to - through_from, 0.0), 1),
         label=f"{BY_KEY[gate.nutrient].label}: {holds(verdict)}; {margin(verdict)}",
@@ -135,6 +135,8 @@ def holds(verdict: Verdict) -> str:
     amount = rounded(verdict.amount, nutrient.unit)
     most = rounded(verdict.at_most, nutrient.unit) if isfinite(verdict.at_most) else ""
     more = "+" if verdict.at_most > verdict.amount * 1.02 and most != amount else ""
+    if nutrient.unit == "cut-off":
+        return f"{amount}{more} × cut-off"
     if verdict.gate.high and not verdict.gate.low:
         return f"{amount}{more} of {rounded(verdict.gate.high.limit, nutrient.unit)} {nutrient.unit}"
     return f"{amount}{more} {nutrient.unit}"
