@@ -3,7 +3,7 @@
 from dataclasses import asdict
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, Subquery
 from django.utils import timezone
 
 from nutrition.composition import foods
@@ -62,8 +62,9 @@ def start_try(bench, parent, user, name=""):
 
 
 def standing_step(attempt):
-    """The step the cursor stands on."""
-    return attempt.steps.get(number=attempt.cursor)
+    """The step the cursor stands on; its `last` is the number of the newest step, for redo."""
+    newest = attempt.steps.order_by("-number").values("number")[:1]
+    return attempt.steps.annotate(last=Subquery(newest)).get(number=attempt.cursor)
 
 
 def _step_to_change(attempt, version):

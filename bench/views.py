@@ -70,7 +70,6 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     watch = request.POST.get("watch") or request.GET.get("watch", "")
     sight = look(bench_, step, regimen.eater, watch, attempt)
     tries = list(bench_.tries.all())
-    last = attempt.steps.order_by("-number").values_list("number", flat=True).first()
     chosen = next((row for row in sight.rows if row.key == line), None)
     context = {
         "bench": bench_,
@@ -81,7 +80,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "chosen": chosen,
         "offered": offered(chosen),
         "can_undo": attempt.cursor > 0,
-        "can_redo": attempt.cursor < (last or 0),
+        "can_redo": attempt.cursor < step.last,
         "drafts": regimen.drafts,
         "targets": regimen.targets,
         "plans": regimen.choices,

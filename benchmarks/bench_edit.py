@@ -45,7 +45,11 @@ def main():
         with within(practice):
             person = Person(name="P", weight_kg=70, energy_kcal=2000)
             person.save()
-            people_actions.set_plans(person, {"kidney": {}, "diabetes": {}, "low-sodium": {}}, user)
+            people_actions.set_plans(
+                person,
+                {"kidney": {}, "diabetes": {}, "low-sodium": {}, "gluten-free": {}, "free-of:tree_nut": {}},
+                user,
+            )
             recipe = recipe_actions.bring_in(from_text(STEW), STEW, user)
             recipe_actions.let_in(recipe)
             bench, attempt = actions.take_to_bench(recipe, person, "dinner", user)

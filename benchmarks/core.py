@@ -25,9 +25,12 @@ sys.path.insert(0, str(ROOT))
 from nutrition import lines  # noqa: E402
 from nutrition.analysis import Weighed, analyze_many, analyze_weighed, weighed  # noqa: E402
 from nutrition.composition import foods  # noqa: E402
+from nutrition.examine import Eater, examine  # noqa: E402
+from nutrition.exchanges import Tally  # noqa: E402
 from nutrition.gates import Target, fit_many, gates_for, judge  # noqa: E402
 from nutrition.matching import matcher  # noqa: E402
 from nutrition.nutrients import KEYS  # noqa: E402
+from nutrition.plans import Facts, choose, targets_for  # noqa: E402
 from nutrition.recipe import Line, read_line  # noqa: E402
 
 TARGETS = [
@@ -70,6 +73,15 @@ def recipe_of(rng, size):
     return [Line("x", foods().ids[row], g, g, g, "weight", "sure") for row, g in zip(rows, grams, strict=True)]
 
 
+def everything_on():
+    """A person with six plans and an own tally."""
+    keys = ("kidney", "diabetes", "heart", "low-fodmap", "gluten-free", "free-of:tree_nut")
+    facts = Facts(70, 2000, keys)
+    plans = {key: choose(key, {}) for key in keys}
+    targets = tuple(target for key in keys for target in targets_for(key, facts, plans[key]))
+    return Eater(facts, plans, targets, tallies=(Tally("own", "Own", {"protein_g": 0.5}),))
+
+
 def analysis(rng):
     import pandas
 
@@ -82,12 +94,17 @@ def analysis(rng):
     say("matched 25-line recipe analyzed, one core", f"{1 / ours:,.0f} a second", "> 2,000")
     say("  the same from its lines, with three gates judged", f"{1 / whole:,.0f} a second", "-")
 
-    frame = pandas.DataFrame(foods().per_100g, columns=list(KEYS), index=foods().ids)
+    eater = everything_on()
+    examine(recipe, 4, eater)
+    full = timed(lambda: examine(recipe, 4, eater, title="Keto gluten-free pot"), 100)
+    say("  with allergens, claims, cautions, tallies, safety", f"{1000 * full:.1f} ms", "-")
+
+    frame = pandas.DataFrame(foods().known, columns=list(KEYS), index=foods().ids)
 
     def line_by_line():
         total = pandas.Series(0.0, index=list(KEYS))
         for line in recipe:
-            total = total + frame.loc[line.food_id].fillna(0.0) * line.grams / 100 / 4
+            total = total + frame.loc[line.food_id] * line.grams / 100 / 4
         return total
 
     theirs = timed(line_by_line, 40)
