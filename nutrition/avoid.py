@@ -73,7 +73,7 @@ class Hit:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """What a dish shows of one tag. `lines` are positions from 0; `hits` are (position, Hit) of that verdict.
+    """What a dish shows of one tag. `lines` are positions from 0; `hits` are (position, Hit) of that verdict, one a line.
 
     `also_check`: lines whose label decides, where another line contains it outright.
     """
@@ -247,8 +247,11 @@ def find(lines: Sequence[Line], tags: Iterable[str] = tuple(ALLERGENS), allergen
     for tag, hits in by_tag.items():
         if hits:
             verdict = CONTAINS if any(hit.verdict == CONTAINS for _, hit in hits) else CHECK
-            telling = tuple((position, hit) for position, hit in hits if hit.verdict == verdict)
-            where = {position for position, _ in telling}
+            first: dict[int, Hit] = {}
+            for position, hit in hits:
+                if hit.verdict == verdict:
+                    first.setdefault(position, hit)
+            telling, where = tuple(first.items()), set(first)
             also = {position for position, _ in hits} - where
             findings.append(Finding(tag, verdict, tuple(sorted(where)), telling, tuple(sorted(also))))
     return sorted(findings, key=lambda finding: finding.verdict != CONTAINS)

@@ -6,6 +6,7 @@ from functools import cached_property
 from nutrition.examine import Eater
 from nutrition.gates import MEAL_SHARES
 from nutrition.plans import allergens, gluten
+from nutrition.plans.common import LABEL_ADVICE
 
 
 @dataclass
@@ -39,7 +40,8 @@ class Regimen:
         """(plan label, advice) for the card, each sentence once."""
         seen, found = set(), []
         for choice in self.choices:
-            for sentence in choice.plan.HANDOUT:
+            label = LABEL_ADVICE.get(choice.settings.get("label", ""))
+            for sentence in (*choice.plan.HANDOUT, *([label] if label else [])):
                 if sentence not in seen:
                     seen.add(sentence)
                     found.append((choice.label, sentence))
@@ -53,7 +55,7 @@ class Regimen:
         severe = "severe_allergy" in self.person.circumstances
         if severe or any(key.startswith("free-of:") and key != "free-of:gluten" for key in keys):
             steps += allergens.CROSS_CONTACT
-        return steps
+        return list(dict.fromkeys(steps))
 
 
 def regimen_of(person):

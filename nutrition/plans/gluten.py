@@ -12,7 +12,7 @@ SOURCES = (CODEX,)
 SCHOOLS = {}
 STANCES = {}
 CROSS_CONTACT = (
-    "Wash hands, board, knives and counter with soap before you start; cook the gluten-free dish first.",
+    "Wash hands, board, knives and counter with soap before you start; cook this dish first.",
     "Keep a toaster, colander, wooden spoon and rolling pin of its own; crumbs hide in them.",
     "Fresh water for gluten-free pasta, fresh oil for frying; no shared butter or jam jar.",
     "Flour hangs in the air for hours: no wheat baking at the same time.",
