@@ -122,7 +122,9 @@ def rail(verdict: Verdict, written: float | None = None, size: Size = LARGE) -> 
         unknown_from=start if uncertain else None,
         unknown_width=round(max(end - start, 0.0), 1),
         value_factor=factor(verdict.amount),
-        written_factor=factor(written) if written is not None and place(written) != place(verdict.amount) else "",
+        written_factor=factor(written)
+        if written is not None and abs(written - verdict.amount) > 0.005 * verdict.amount
+        else "",
         through_from=through_from,
         through_width=round(max(through_to - through_from, 0.0), 1),
         label=f"{BY_KEY[gate.nutrient].label}: {holds(verdict)}; {margin(verdict)}",

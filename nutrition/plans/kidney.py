@@ -69,6 +69,15 @@ def minerals(schools: Mapping[str, str], plan: str) -> list[Target]:
     return found
 
 
+def on_dialysis(facts: Facts, schools: Mapping[str, str], plan: str) -> list[Target]:
+    """Targets on hemodialysis or peritoneal dialysis: protein 1.0 to 1.2 g/kg, energy 25 to 35 kcal/kg (KDOQI 2020)."""
+    found = minerals(schools, plan)
+    if facts.weight_kg:
+        found.append(per_kg("protein_g", facts.weight_kg, 1.0, 1.2, plan, KDOQI))
+        found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, plan, KDOQI))
+    return found
+
+
 def _protein(facts: Facts, school: str) -> Target:
     if school == "kdigo":
         return per_kg("protein_g", facts.weight_kg, None, 0.8, LABEL, KDIGO)

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from ..gates import Target
 from . import kidney
-from .common import Facts, School, per_kg
+from .common import Facts, School
 
 KEY = "kidney-peritoneal"
 LABEL = "Kidney, on peritoneal dialysis"
@@ -25,16 +25,7 @@ HANDOUT = (
 
 
 def targets(facts: Facts, schools: Mapping[str, str]) -> list[Target]:
-    found = kidney.minerals(schools, LABEL)
-    if facts.weight_kg:
-        found.append(per_kg("protein_g", facts.weight_kg, 1.0, 1.2, LABEL, kidney.KDOQI))
-        found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, LABEL, kidney.KDOQI))
-    return found
+    return kidney.on_dialysis(facts, schools, LABEL)
 
 
-def missing(facts: Facts, schools: Mapping[str, str]) -> list[str]:
-    return [] if facts.weight_kg else ["body weight: protein and energy are set per kilogram"]
-
-
-def avoids(schools: Mapping[str, str]) -> tuple:
-    return ()
+missing, avoids = kidney.missing, kidney.avoids
