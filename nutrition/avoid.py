@@ -55,7 +55,8 @@ _FREE_WORDS = (
     (r"egg replacer|egg[- ]free|eggless|vegan|meatfree", "egg"),
     (r"nut[- ]free", "tree_nut peanut"),
     (r"soy[- ]free|soya[- ]free", "soy"),
-    (r"meatfree|vegan|vegetarian|mock|imitation|plant[- ]based|no meat|without meat", "meat gelatin fish honey"),
+    (r"meatfree|vegan|vegetarian|plant[- ]based|no meat|without meat", "meat gelatin fish honey"),
+    (r"\bmock\b|imitation", "meat"),
 )
 
 
@@ -195,7 +196,7 @@ def hits_of_food(food_id: str) -> tuple[Hit, ...]:
 #: Foods that stand in a compound category and yet are one thing.
 _PLAIN = re.compile(
     r"^(sugars?|honey|molasses|syrups?, (corn|maple|sorghum|cane)|sweeteners?|vinegar|salt|oil|cornstarch|"
-    r"[a-z ]+ oil$|jams|jell|marmalade|pectin|cereals, oats|oat bran|nutritional yeast|candies, hard|gums|chutney|"
+    r"[a-z ]+ oil$|coconut aminos|jams|jell|marmalade|pectin|cereals, oats|oat bran|nutritional yeast|candies, hard|gums|chutney|"
     r"baking chocolate|beverages, coffee|snacks, rice cakes|potato chips, plain|syrup|cream, |crème fraîche|"
     r"leavening agents|water|olives|pickles?|capers|gelatin|agave|sauce, (tomato|ready-to-serve, pepper)|tomato|"
     r"soy sauce|sauce, (fish|worcestershire|oyster|hoisin|soy|plum|pepper|hot)|sauce, ready-to-serve, (pepper|hot)|"
