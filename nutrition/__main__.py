@@ -1,4 +1,4 @@
-"""The command line: parse, analyze, foods. No database, no Django. Bad input: exit 2, one line on stderr."""
+"""The command line: parse, analyze, swaps, way-through, foods. No database, no Django. Bad input: exit 2, one line on stderr."""
 
 import argparse
 import json
@@ -8,7 +8,7 @@ from pathlib import Path
 
 from rapidfuzz import process
 
-from .analysis import Analysis
+from .analysis import Analysis, analyze
 from .avoid import ALLERGENS, CONTAINS
 from .claims import Claim
 from .composition import foods
@@ -21,6 +21,10 @@ from .nutrients import BY_KEY, KEYS
 from .plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
 from .recipe import Line, Recipe, read_line, read_recipe
 from .sources import SourceProblem, from_bytes
+from .swaps.engine import Offer, Workbench, dislikes_of, effect_words, offers
+from .swaps.jobs import kind_of_dish
+from .way_through import Wish, find_ways
+from .writing import to_jsonld
 
 
 class Problem(Exception):
@@ -247,9 +251,132 @@ def run_foods(args) -> None:
         print(f"{food.description}\t{food.category}\t{food.source}")
 
 
+def workbench_of(args) -> tuple[Workbench, Recipe]:
+    """The dish and the eater of the swaps and way-through commands."""
+    if args.serves is not None and not 0 < args.serves <= 1000:
+        raise Problem(f"--serves {args.serves:g}: a number of servings above 0 is expected")
+    eater = eater_of(args)
+    recipe = read(args.path, args.serves)
+    kind = kind_of_dish(recipe.title, recipe.steps, recipe.lines)
+    return Workbench(recipe.lines, recipe.serves, eater, args.meal, kind, dislikes_of(args.dislikes)), recipe
+
+
+def position_of(number: int, recipe: Recipe, option: str) -> int:
+    if not 1 <= number <= len(recipe.lines):
+        raise Problem(f"{option} {number}: the recipe has lines 1 to {len(recipe.lines)}, headings not counted")
+    return number - 1
+
+
+def to_json(to) -> list[dict]:
+    return [{"food": foods().by_id(food_id).description, "grams": round(grams, 2)} for food_id, grams in to]
+
+
+def offer_json(offer: Offer) -> dict:
+    return {
+        "id": offer.id,
+        "kind": offer.kind,
+        "text": offer.text,
+        "to": to_json(offer.to),
+        "job": offer.job,
+        "household": offer.household,
+        "effects": {
+            effect.nutrient: {
+                "before": finite(effect.before.amount),
+                "after": finite(effect.after.amount),
+                "verdict": effect.after.state,
+            }
+            for effect in offer.effects
+        },
+        "allergens_added": list(offer.allergens_added),
+        "allergens_removed": list(offer.allergens_removed),
+        "warnings": list(offer.warnings),
+        "method": list(offer.method),
+        "source": offer.source,
+    }
+
+
+def run_swaps(args) -> None:
+    bench, recipe = workbench_of(args)
+    found = offers(bench, position_of(args.line, recipe, "--line"))
+    result = {
+        "line": line_json(recipe.lines[args.line - 1]),
+        "jobs": list(found.jobs),
+        "offers": [offer_json(offer) for offer in found.offers],
+        "none_because": found.none_because or None,
+    }
+    if args.json:
+        print(json.dumps(result, ensure_ascii=False, indent=1))
+        return
+    print(f"{recipe.lines[args.line - 1].text}: {', '.join(found.jobs) or 'no job known'}")
+    for offer in found.offers:
+        print(f"- {offer.text}" + "".join(f"; {effect_words(effect)}" for effect in offer.effects))
+        for words in (*offer.method, *offer.warnings):
+            print(f"    {words}")
+    if found.none_because:
+        print(found.none_because)
+
+
+def run_way_through(args) -> None:
+    bench, recipe = workbench_of(args)
+    if not bench.gates and not bench.kept_out:
+        raise Problem("way-through: there is no limit to meet; add --diet KEY or --target 'sodium_mg<=600'")
+    if not 1 <= args.ways <= 5:
+        raise Problem(f"--ways {args.ways}: 1 to 5 are expected")
+    pinned = frozenset(position_of(number, recipe, "--pin") for number in args.pin)
+    outcome = find_ways(bench, Wish(pinned=pinned, ways=args.ways))
+    if args.write and outcome.solved:
+        way = outcome.ways[0]
+        data = to_jsonld(recipe.title, recipe.serves, way.lines, recipe.steps, analyze(way.lines, recipe.serves))
+        try:
+            Path(args.write).write_text(json.dumps(data, ensure_ascii=False, indent=1), encoding="utf-8")
+        except OSError as problem:
+            raise Problem(f"--write {args.write}: {problem.strerror}; give a path that can be written") from None
+    result = {
+        "solved": outcome.solved,
+        "ways": [
+            {
+                "changes": [
+                    {"line": c.line + 1 if c.line < len(recipe.lines) else None, "kind": c.kind, "text": c.text, "to": to_json(c.to)}
+                    for c in way.changes
+                ],
+                "gates": [gate_json(verdict) for verdict in way.verdicts],
+            }
+            for way in outcome.ways
+        ],
+        "conflict": None if outcome.solved else [
+            {"nutrient": m.nutrient, "side": m.side, "limit": finite(m.limit), "nearest": finite(m.nearest), "source": m.source}
+            for m in outcome.conflict
+        ],
+        "note": outcome.note,
+    }  # fmt: skip
+    if args.json:
+        print(json.dumps(result, ensure_ascii=False, indent=1))
+        return
+    for number, way in enumerate(outcome.ways, 1):
+        print(f"Way {number}")
+        for change in way.changes:
+            print(f"  {change.text}")
+    if outcome.note:
+        print(outcome.note)
+
+
 class Parser(argparse.ArgumentParser):
     def error(self, message):
         raise Problem(f"{self.prog}: {message}")
+
+
+def add_eater(command: argparse.ArgumentParser) -> None:
+    """The recipe, and the options that say who eats."""
+    command.add_argument("path")
+    command.add_argument("--json", action="store_true")
+    command.add_argument("--serves", type=float)
+    command.add_argument("--diet", action="append", default=[], metavar="KEY", help=", ".join(PLANS))
+    command.add_argument("--target", action="append", default=[], metavar="KEY<=N")
+    command.add_argument("--meal", choices=list(MEAL_SHARES), default="dinner")
+    command.add_argument("--weight-kg", type=float)
+    command.add_argument("--energy-kcal", type=float)
+    command.add_argument("--school", action="append", default=[], metavar="KEY=VALUE")
+    command.add_argument("--circumstance", action="append", default=[], metavar="KEY", help=", ".join(CIRCUMSTANCES))
 
 
 def parser() -> Parser:
@@ -259,17 +386,20 @@ def parser() -> Parser:
     parse.add_argument("--json", action="store_true")
     parse.set_defaults(run=run_parse)
     analyze_ = commands.add_parser("analyze", help="a recipe file: JSON-LD, saved page or plain text")
-    analyze_.add_argument("path")
-    analyze_.add_argument("--json", action="store_true")
-    analyze_.add_argument("--serves", type=float)
-    analyze_.add_argument("--diet", action="append", default=[], metavar="KEY", help=", ".join(PLANS))
-    analyze_.add_argument("--target", action="append", default=[], metavar="KEY<=N")
-    analyze_.add_argument("--meal", choices=list(MEAL_SHARES), default="dinner")
-    analyze_.add_argument("--weight-kg", type=float)
-    analyze_.add_argument("--energy-kcal", type=float)
-    analyze_.add_argument("--school", action="append", default=[], metavar="KEY=VALUE")
-    analyze_.add_argument("--circumstance", action="append", default=[], metavar="KEY", help=", ".join(CIRCUMSTANCES))
+    add_eater(analyze_)
     analyze_.set_defaults(run=run_analyze)
+    swaps_ = commands.add_parser("swaps", help="what could take over a line, with effects")
+    add_eater(swaps_)
+    swaps_.add_argument("--line", type=int, required=True, metavar="N")
+    swaps_.add_argument("--dislikes", default="", metavar="WORDS")
+    swaps_.set_defaults(run=run_swaps)
+    way = commands.add_parser("way-through", help="the least change that opens every gate")
+    add_eater(way)
+    way.add_argument("--pin", type=int, action="append", default=[], metavar="N")
+    way.add_argument("--ways", type=int, default=3, metavar="K")
+    way.add_argument("--write", metavar="OUT.json")
+    way.add_argument("--dislikes", default="", metavar="WORDS")
+    way.set_defaults(run=run_way_through)
     foods_ = commands.add_parser("foods", help="look a food up")
     foods_.add_argument("words", nargs="+")
     foods_.set_defaults(run=run_foods)

@@ -48,7 +48,10 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class RecipeText:
-    """A recipe as found: headings still stand among the lines. `notes` say what was assumed in reading."""
+    """A recipe as found: headings still stand among the lines. `notes` say what was assumed in reading.
+
+    `exact`: the lines as they were counted, when the recipe was written by writing.py; then nothing is read anew.
+    """
 
     title: str
     serves: float | None
@@ -57,6 +60,7 @@ class RecipeText:
     serving_grams: float | None = None
     notes: tuple[str, ...] = ()
     language: str = "en"
+    exact: tuple[Line, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,6 +205,9 @@ def read_recipe(
     serves = serves or source.serves
     if not serves or serves <= 0:
         raise ValueError("how many servings the recipe makes is not known")
+    if source.exact:
+        same = Recipe(source.title, source.serves or serves, source.exact, source.steps, source.notes)
+        return replace(same, serves=serves)
     kitchen = kitchen_of(" ".join(source.lines))
     lines, part = [], ""
     for text in source.lines:

@@ -11,6 +11,7 @@ from typing import Any
 
 from .lines import clean, is_heading
 from .recipe import RecipeText
+from .writing import exact_lines
 
 MOST_BYTES = 1_000_000
 MOST_LINES = 200
@@ -189,6 +190,7 @@ def from_jsonld(text: str) -> RecipeText:
         steps=tuple(_strings(recipe.get("recipeInstructions") or [])),
         notes=tuple(notes),
         language=str(recipe.get("inLanguage") or "en"),
+        exact=exact_lines(recipe.get("additionalProperty"), len(lines)),
     )
 
 

@@ -132,9 +132,12 @@ class _Option:
     most: np.ndarray
     powers: np.ndarray
     grams: float
+    scale: float = 1.0
 
 
-def _option(bench: Workbench, line: int, kind: str, text: str, new: Iterable[Line], span, cost: float) -> _Option:
+def _option(
+    bench: Workbench, line: int, kind: str, text: str, new: Iterable[Line], span, cost: float, scale: float = 1.0
+) -> _Option:
     new = tuple(new)
     powers, grams = np.zeros(len(MEASURES)), 0.0
     least = amount = most = np.zeros(len(INDEX))
@@ -143,7 +146,7 @@ def _option(bench: Workbench, line: int, kind: str, text: str, new: Iterable[Lin
         least, amount, most = result.at_least, result.amounts, result.at_most
         grams = sum(each.grams or 0.0 for each in new)
         powers = sum(((each.grams or 0.0) * per_gram(each.food_id) for each in new if each.is_weighed), start=powers)
-    return _Option(line, kind, text, new, *span, cost, least, amount, most, powers, grams)
+    return _Option(line, kind, text, new, *span, cost, least, amount, most, powers, grams, scale)
 
 
 def _options(bench: Workbench, wish: Wish) -> list[_Option]:
@@ -163,7 +166,7 @@ def _options(bench: Workbench, wish: Wish) -> list[_Option]:
         floor = wish.at_least.get(position, 0.0)
         low, high = max(low, floor), max(high, floor)
         if not is_out:
-            found.append(_option(bench, position, "kept", "", [line], (low, high), scale))
+            found.append(_option(bench, position, "kept", "", [line], (low, high), 0.0, scale))
         for offer in offers(bench, position, MOST_OFFERS_A_LINE).offers:
             if offer.kind in ("less", "more") or (offer.kind == "drop" and floor > 0):
                 continue
@@ -177,7 +180,7 @@ def _options(bench: Workbench, wish: Wish) -> list[_Option]:
             span = (
                 (0.0, 0.0) if offer.kind == "drop" else (max(0.5, floor), 1.5) if offer.kind == "swap" else (1.0, 1.0)
             )
-            found.append(_option(bench, position, offer.kind, offer.text, new, span, cost))
+            found.append(_option(bench, position, offer.kind, offer.text, new, span, cost, scale))
     return found + _additions(bench, len(bench.lines))
 
 
@@ -206,14 +209,17 @@ def _additions(bench: Workbench, position: int) -> list[_Option]:
 
 
 class _Program:
-    """The mixed-integer program: one binary and one factor an option, and two deviations and a touch a kept line."""
+    """The mixed-integer program: a binary and a factor an option; two deviations and a touch where the factor may vary."""
 
     def __init__(self, bench: Workbench, options: list[_Option], gates: list[Gate], certain: bool):
         self.bench, self.options, self.gates, self.certain = bench, options, gates, certain
         self.count = len(options)
-        self.kept = [k for k, option in enumerate(options) if option.kind == "kept"]
-        self.size = 2 * self.count + 3 * len(self.kept) + 2 * len(gates)
+        self.scaled = [k for k, option in enumerate(options) if option.high > option.low or option.kind == "kept"]
+        self.free = {option.line for option in options if option.kind == "kept"}
+        self.size = 2 * self.count + 3 * len(self.scaled) + 2 * len(gates)
         self.cuts: list[tuple[np.ndarray, float]] = []
+        self.by_choice: list[tuple[np.ndarray, float]] = []
+        self.is_loose = False
 
     def _slots(self, n: int) -> tuple[int, int, int]:
         base = 2 * self.count + 3 * n
@@ -236,7 +242,7 @@ class _Program:
         for k, option in enumerate(self.options):
             add([(c + k, 1.0), (k, -option.high)], at_most=0.0)
             add([(c + k, 1.0), (k, -option.low)], at_least=0.0)
-        for n, k in enumerate(self.kept):
+        for n, k in enumerate(self.scaled):
             up, down, touch = self._slots(n)
             add([(c + k, 1.0), (k, -1.0), (up, -1.0), (down, 1.0)], 0.0, 0.0)
             add([(up, 1.0), (down, 1.0), (touch, -3.0)], at_most=0.0)
@@ -280,17 +286,15 @@ class _Program:
         for k, option in enumerate(self.options):
             if option.kind != "kept":
                 costs[k] = option.cost
-                costs[self.count + k] = 0.01
-        for n, k in enumerate(self.kept):
+                costs[self.count + k] = 0.3 if option.kind == "more" else 0.0
+        for n, k in enumerate(self.scaled):
             up, down, touch = self._slots(n)
-            if not self.options[k].new:
+            option = self.options[k]
+            if not option.new or option.kind == "more":
                 continue
-            weight = max(self.options[k].cost, 0.2)
-            costs[up], costs[down], costs[touch] = (
-                COST_AMOUNT * weight * 0.6,
-                COST_AMOUNT * weight * 0.8,
-                COST_CHANGE * 0.6,
-            )
+            weight = max(option.scale, 0.2)
+            costs[up], costs[down] = COST_AMOUNT * weight * 0.6, COST_AMOUNT * weight * 0.8
+            costs[touch] = COST_CHANGE * 0.6 if option.kind == "kept" else 0.0
         if elastic:
             costs = costs * 1e-3
             costs[self.size - 2 * len(self.gates) :] = 1.0
@@ -303,13 +307,13 @@ class _Program:
         top = np.ones(self.size)
         for k, option in enumerate(self.options):
             top[self.count + k] = option.high
-        for n in range(len(self.kept)):
+        for n in range(len(self.scaled)):
             up, down, _ = self._slots(n)
             top[[up, down]] = 3.0
         top[self.size - 2 * len(self.gates) :] = 1e4 if elastic else 0.0
         whole = np.zeros(self.size)
         whole[: self.count] = 1
-        for n in range(len(self.kept)):
+        for n in range(len(self.scaled)):
             whole[self._slots(n)[2]] = 1
         result = milp(
             self._costs(elastic),
@@ -323,19 +327,27 @@ class _Program:
     def cut_off(self, x: np.ndarray, changed: Iterable[int]) -> None:
         """Forbid what is too like this: of the lines it changes by choice, three in ten must stay as they are.
 
-        Where only lines change that must (a plan keeps them out as they are), another choice there is different enough.
+        Lines that must change (a plan keeps them out as they are) count by what was chosen for them.
         """
-        row, lines = np.zeros(self.size), set(changed) & {self.options[k].line for k in self.kept}
-        for n, k in enumerate(self.kept):
+        row, lines = np.zeros(self.size), set(changed) & self.free
+        for n, k in enumerate(self.scaled):
             line = self.options[k].line
-            if line in lines:
+            if line in lines and self.options[k].kind == "kept":
                 row[[j for j, o in enumerate(self.options) if o.line == line and o.kind != "kept"]] = 1.0
                 row[self._slots(n)[2]] = 1.0
-        most = len(lines) - max(1, int(np.ceil(0.3 * len(lines))))
-        if not lines:
-            chosen = [k for k in range(self.count) if x[k] > 0.5 and self.options[k].kind != "kept"]
-            row[chosen], most = 1.0, len(chosen) - 1
-        self.cuts.append((row, float(most)))
+        chosen = [k for k in range(self.count) if x[k] > 0.5 and self.options[k].kind != "kept"]
+        other = np.zeros(self.size)
+        other[chosen] = 1.0
+        self.by_choice.append((other, len(chosen) - max(1.0, np.ceil(0.5 * len(chosen)))))
+        by_line = (row, len(lines) - max(1.0, np.ceil(0.3 * len(lines))))
+        self.cuts.append(by_line if lines and not self.is_loose else self.by_choice[-1])
+
+    def loosen(self) -> bool:
+        """Same lines, other choices: once no other lines lead through. False when that was tried already."""
+        if self.is_loose or not self.by_choice:
+            return False
+        self.cuts, self.is_loose = list(self.by_choice), True
+        return True
 
 
 def _strong(line: Line) -> np.ndarray:
@@ -438,11 +450,12 @@ def find_ways(bench: Workbench, wish: Wish | None = None) -> Outcome:
         if len(ways) >= wish.ways or left <= 0:
             break
         way = _one_way(bench, program, wish, min(left, 1.5))
-        if way is None:
+        if way is None and not program.loosen():
             break
-        ways.append(way)
+        if way and way.changes not in [other.changes for other in ways]:
+            ways.append(way)
     if ways:
-        return Outcome(tuple(ways))
+        return Outcome(tuple(sorted(ways, key=lambda way: way.cost)))
     return Outcome((), *_why_not(bench, program, wish))
 
 
