@@ -11,6 +11,7 @@ from nutrition.cooking import bring, methods
 from nutrition.edits import EditProblem, reread, with_amount, with_food
 from nutrition.matching import matcher
 from nutrition.recipe import Line
+from nutrition.swaps.engine import offers
 from pantry.models import aliases
 
 from .models import Bench, Step, Try
@@ -232,3 +233,45 @@ def finish(attempt, notes, name, cooked=""):
 def set_finished(attempt, is_finished):
     attempt.is_finished = is_finished
     attempt.save(update_fields=["is_finished", "touched_at"])
+
+
+def _new_key(taken):
+    return next(f"n{i}" for i in range(1, 1000) if f"n{i}" not in taken)
+
+
+def take_offer(attempt, version, key, offer_id, workbench, user):
+    """Put an offer in place of a line; a line that becomes several keeps its key on the first."""
+    step = _step_to_change(attempt, version)
+    lines = list(step.lines)
+    position = _find(lines, key)
+    found = next((offer for offer in offers(workbench, position).offers if offer.id == offer_id), None)
+    if found is None:
+        raise EditProblem("That way is not open for this line any more. The ways below are how it stands now.")
+    count = len(found.lines) - len(lines) + 1
+    taken, new = {row["key"] for row in lines}, []
+    for number, line in enumerate(found.lines[position : position + count]):
+        own = key if number == 0 else _new_key(taken)
+        taken.add(own)
+        new.append(as_json(line, own))
+    if not new and len(lines) == 1:
+        raise EditProblem("This is the last line: a dish of nothing cannot be judged. Replace it instead.")
+    return _write(attempt, version, lines[:position] + new + lines[position + 1 :], step.serves, found.text, user)
+
+
+@transaction.atomic
+def take_way(attempt, version, steps, user):
+    """Take the steps of a way on a try of its own, one step each, so that undo walks back. `steps`: [(text, rows)]."""
+    _step_to_change(attempt, version)
+    branch = start_try(attempt.bench, attempt, user, name=f"Way through {attempt.bench.tries.count()}")
+    for text, rows in steps:
+        step = standing_step(branch)
+        keys = [row["key"] for row in step.lines]
+        taken, lines = set(keys) | {row["key"] for row in attempt.bench.lines}, []
+        for row in rows:
+            key = row.pop("key", None)
+            if key is None or key in {line["key"] for line in lines}:
+                key = _new_key(taken)
+            taken.add(key)
+            lines.append({**row, "key": key})
+        _write(branch, branch.version, lines, step.serves, text, user)
+    return branch

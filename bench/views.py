@@ -1,6 +1,7 @@
 """The bench: every change answers with the whole bench, so that lines, gates and totals move together."""
 
 from django.contrib import messages
+from django.core import signing
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -8,6 +9,8 @@ from django.views.decorators.http import require_POST, require_safe
 from nutrition.edits import EditProblem
 from nutrition.gates import MEAL_SHARES
 from nutrition.nutrients import BY_KEY, NUTRIENTS
+from nutrition.swaps.engine import offers
+from nutrition.way_through import Wish, find_ways
 from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of
@@ -15,9 +18,10 @@ from recipes.models import Recipe
 
 from . import actions
 from .models import Bench, Try
+from .sight import Gauge, look, posts_of
 from .sight import compare as compare_
-from .sight import look, posts_of
 from .sight import why as why_
+from .ways import steps_of, workbench_of
 
 
 @require_safe
@@ -79,6 +83,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "sight": sight,
         "chosen": chosen,
         "offered": offered(chosen),
+        "found": _offers(bench_, step, regimen, sight, chosen),
         "can_undo": attempt.cursor > 0,
         "can_redo": attempt.cursor < step.last,
         "drafts": regimen.drafts,
@@ -90,6 +95,13 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "nutrients": NUTRIENTS,
     } | context
     return render(request, template, context, status=status)
+
+
+def _offers(bench_, step, regimen, sight, chosen):
+    """What could take over the chosen line; None when no line is open."""
+    if not chosen or not chosen.now:
+        return None
+    return offers(workbench_of(bench_, step, regimen.eater), chosen.position)
 
 
 def offered(row):
@@ -117,6 +129,10 @@ def _carry_out(request, attempt, version):
         actions.set_food(attempt, version, key, post.get("food_id", ""), user)
     elif act == "state":
         actions.set_state(attempt, version, key, post.get("state", ""), user)
+    elif act == "offer":
+        regimen = regimen_of(attempt.bench.person)
+        workbench = workbench_of(attempt.bench, actions.standing_step(attempt), regimen.eater)
+        actions.take_offer(attempt, version, key, post.get("offer", ""), workbench, user)
     elif act == "retype":
         actions.retype(attempt, version, key, post.get("text", ""), user)
     elif act == "drop":
@@ -245,3 +261,71 @@ def why(request, pk, try_pk, key):
             "interval": sight.now.interval(key),
         },
     )
+
+
+@require_safe
+def preview(request, pk, try_pk):
+    """The big gates as they would be with an offer taken; nothing is saved."""
+    attempt = _attempt(pk, try_pk)
+    step, regimen = actions.standing_step(attempt), regimen_of(attempt.bench.person)
+    sight = look(attempt.bench, step, regimen.eater, request.GET.get("watch", ""), attempt)
+    row = next((row for row in sight.rows if row.key == request.GET.get("line") and row.now), None)
+    if row is None:
+        raise Http404("no such line in this try")
+    found = offers(workbench_of(attempt.bench, step, regimen.eater), row.position)
+    offer = next((offer for offer in found.offers if offer.id == request.GET.get("offer")), None)
+    if offer is None:
+        raise Http404("no such offer")
+    gauges = [Gauge(effect.after, effect.before.amount, effect.nutrient == sight.watch) for effect in offer.effects]
+    return render(request, "bench/bench_preview.html", {"gauges": gauges, "offer": offer})
+
+
+#: What a way page signs, so that taking it later takes just what was shown.
+SALT = "bench.way"
+
+
+@require_safe
+def way(request, pk, try_pk):
+    """The way through: pins, what to be certain of, and what was found."""
+    attempt = _attempt(pk, try_pk)
+    step, regimen = actions.standing_step(attempt), regimen_of(attempt.bench.person)
+    workbench = workbench_of(attempt.bench, step, regimen.eater)
+    pinned = set(request.GET.getlist("pin"))
+    rows = [(row["key"], line, row["key"] in pinned) for row, line in zip(step.lines, workbench.lines, strict=True)]
+    context = {
+        "bench": attempt.bench,
+        "attempt": attempt,
+        "rows": rows,
+        "is_likely": request.GET.get("sure") == "likely",
+    }
+    if "find" in request.GET:
+        positions = frozenset(i for i, row in enumerate(step.lines) if row["key"] in pinned)
+        wish = Wish(pinned=positions, ways=5, certain=not context["is_likely"])
+        outcome = find_ways(workbench, wish) if workbench.gates or workbench.kept_out else None
+        ways = []
+        for found in outcome.ways if outcome else ():
+            steps = steps_of(workbench, step, found)
+            payload = {"version": attempt.version, "steps": [(each.text, each.rows) for each in steps]}
+            ways.append((found, steps, signing.dumps(payload, salt=SALT, compress=True)))
+        context |= {"outcome": outcome, "ways": ways, "is_asked": True}
+    template = "bench/way_found.html" if request.htmx else "bench/way.html"
+    return render(request, template, context)
+
+
+@require_POST
+def take_way(request, pk, try_pk):
+    """Take a way, or its first steps, on a try of its own."""
+    attempt = _attempt(pk, try_pk)
+    try:
+        payload = signing.loads(request.POST.get("way", ""), salt=SALT, max_age=86_400)
+        count = int(request.POST.get("count") or len(payload["steps"]))
+        branch_ = actions.take_way(attempt, payload["version"], payload["steps"][: max(count, 1)], request.user)
+    except signing.BadSignature:
+        messages.error(request, "That way is too old or was cut short on its way here. Find a way through again.")
+        return redirect("bench:way", pk, try_pk)
+    except actions.Stale:
+        messages.error(
+            request, "The try was changed since this way was found. Nothing was taken: find a way through again."
+        )
+        return redirect("bench:way", pk, try_pk)
+    return redirect(branch_)

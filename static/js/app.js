@@ -49,6 +49,7 @@
     s: () => focusOn("[data-key-s]") || inRow("[data-open]"),
     g: () => focusOn("[data-key-g]"),
     n: () => press("[data-key-n]"),
+    w: () => press("[data-key-w]"),
     u: () => press("[data-key-u]:not(:disabled)"),
     U: () => press("[data-key-redo]:not(:disabled)"),
     "[": () => watch(-1),
@@ -82,6 +83,27 @@
     const waiting = event.target.querySelector?.("[data-waiting]") || event.target.closest?.("[data-waiting]");
     const count = document.querySelector("#waiting");
     if (waiting && count) count.textContent = waiting.dataset.waiting === "0" ? "Nothing waits: let it into the library." : `${waiting.dataset.waiting} still to look at`;
+  });
+
+  // An offer under the hand shows on the big gates; leaving it puts them back.
+  let shown = null, asked = 0;
+  const restore = () => { if (shown !== null) { const gauges = document.querySelector("#gauges"); if (gauges) gauges.innerHTML = shown; shown = null; } asked += 1; };
+  const preview = async (button) => {
+    const mine = ++asked;
+    const answer = await fetch(button.dataset.preview, { headers: { "HX-Request": "true" } });
+    const gauges = document.querySelector("#gauges");
+    if (mine !== asked || !answer.ok || !gauges) return;
+    if (shown === null) shown = gauges.innerHTML;
+    gauges.innerHTML = await answer.text();
+  };
+  for (const [enter, leave] of [["focusin", "focusout"], ["mouseover", "mouseout"]]) {
+    document.addEventListener(enter, (event) => { const button = event.target.closest?.("[data-preview]"); if (button && !button.contains(event.relatedTarget)) preview(button); });
+    document.addEventListener(leave, (event) => { const button = event.target.closest?.("[data-preview]"); if (button && !button.contains(event.relatedTarget)) restore(); });
+  }
+  document.addEventListener("htmx:beforeRequest", () => { shown = null; asked += 1; });
+  document.addEventListener("click", (event) => {
+    const stop = event.target.closest("[data-stop-request]");
+    if (stop) window.htmx.trigger(stop.dataset.stopRequest, "htmx:abort");
   });
 
   document.addEventListener("change", (event) => {
