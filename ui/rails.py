@@ -105,7 +105,8 @@ def rail(verdict: Verdict, written: float | None = None, size: Size = LARGE) -> 
         return round(size.mark + inner * min(max(amount / scale, 0.0), 1.0), 1)
 
     def factor(amount):
-        return f"×{amount / fence:.1f}" if fence and amount > scale * 1.0001 else ""
+        is_off = size is not SMALL and fence and amount > scale * 1.0001
+        return f"×{amount / fence:.1f}" if is_off else ""
 
     start = place(verdict.at_least)
     end = place(verdict.at_most) if isfinite(verdict.at_most) else float(size.width)

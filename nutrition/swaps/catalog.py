@@ -79,7 +79,7 @@ def read_to(text: str) -> tuple[tuple[tuple[str, float], ...], float | None]:
 @functools.cache
 def food_called(name: str) -> str:
     """The id of the food a cook calls this. Raises RuleProblem."""
-    if not name:
+    if not re.search(r"[a-zA-Z]", name):
         raise RuleProblem("No food was named. Write food * number, as in rice flour * 0.9.")
     if foods().has(name):
         return foods().by_description(name).id

@@ -55,6 +55,9 @@ ADDRESSES = {
     "bench:keep": (OWN, ["bench", "attempt"], "post"),
     "bench:compare": (OWN, ["bench", "attempt"], "get"),
     "bench:why": (OWN, ["bench", "attempt", "nutrient"], "get"),
+    "bench:preview": (OWN, ["bench", "attempt"], "get"),
+    "bench:way": (OWN, ["bench", "attempt"], "get"),
+    "bench:take_way": (OWN, ["bench", "attempt"], "post"),
     "bench:meal": (OWN, ["bench"], "post"),
     "handouts:card": (OWN, ["attempt"], "get"),
     "handouts:card_pdf": (OWN, ["attempt"], "get"),
@@ -63,6 +66,10 @@ ADDRESSES = {
     "pantry:food": (NO_ROW, ["food_id"], "get"),
     "pantry:forget": (OWN, ["alias"], "post"),
 }
+
+
+#: What the preview of an offer asks for.
+LINE_AND_OFFER = {"line": "w2", "offer": "salt-salty-less-0-5"}
 
 
 def all_names(resolver, prefix=""):
@@ -97,7 +104,7 @@ class Walk(PracticeTest):
 
     def ask(self, name):
         _, arguments, method = ADDRESSES[name]
-        data = {"recipe": self.recipe.pk, "person": self.person.pk}
+        data = {"recipe": self.recipe.pk, "person": self.person.pk} | LINE_AND_OFFER
         return getattr(self.client, method)(reverse(name, args=[self.owned[a] for a in arguments]), data)
 
     def test_every_address_is_in_the_table(self):

@@ -1,0 +1,352 @@
+"""The catalog, the engine of offers, balance, and the way through: by hand, by brute force, and by law."""
+
+import itertools
+import json
+import re
+from dataclasses import replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nutrition.analysis import analyze
+from nutrition.avoid import CONTAINS, find
+from nutrition.composition import foods, read_table
+from nutrition.examine import Eater
+from nutrition.gates import OPEN, Target, judge
+from nutrition.plans import Facts, choose, targets_for
+from nutrition.recipe import read_line, read_recipe
+from nutrition.sources import from_jsonld, from_text
+from nutrition.swaps import balance
+from nutrition.swaps.catalog import RuleProblem, catalog, own_rule, read_to
+from nutrition.swaps.engine import Workbench, dislikes_of, offers
+from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
+from nutrition.way_through import Wish, after_steps, find_ways
+from nutrition.writing import to_jsonld
+
+CURRY = (Path(__file__).resolve().parents[2] / "demo" / "recipes" / "chickpea-curry.txt").read_text()
+CAKES = (Path(__file__).resolve().parents[2] / "demo" / "recipes" / "corn-cakes.txt").read_text()
+STEW = (Path(__file__).resolve().parents[2] / "demo" / "recipes" / "fish-stew.txt").read_text()
+
+
+def eater(*keys, targets=(), **facts):
+    known = Facts(facts.get("weight_kg", 70), facts.get("energy_kcal", 2000), keys)
+    plans = {key: choose(key, {}) for key in keys}
+    return Eater(known, plans, (*targets, *(t for key in keys for t in targets_for(key, known, plans[key]))))
+
+
+def bench_of(text, who, meal="dinner", **more):
+    recipe = read_recipe(from_text(text))
+    lines = tuple(replace(line, sure="sure", others=()) for line in recipe.lines)
+    kind = kind_of_dish(recipe.title, recipe.steps, lines)
+    return Workbench(lines, recipe.serves, who, meal, kind, **more)
+
+
+def small(*texts, serves=1, targets=(), **more):
+    return Workbench(tuple(read_line(text, serves) for text in texts), serves, eater(targets=targets), **more)
+
+
+class Catalog(SimpleTestCase):
+    def test_at_least_250_rules_over_the_jobs(self):
+        rules = catalog()
+        self.assertGreaterEqual(len(rules), 250)
+        self.assertEqual(len({rule.id for rule in rules}), len(rules))
+        covered = {rule.job for rule in rules}
+        self.assertLessEqual(covered, set(JOBS))
+        self.assertGreaterEqual(len(covered), 13)
+
+    def test_every_rule_is_sane_and_serves_its_test_line(self):
+        for rule in catalog():
+            with self.subTest(rule.id):
+                self.assertTrue(rule.source)
+                line = read_line(rule.test_line, 4)
+                self.assertTrue(rule.words.search(line.description.lower()), (rule.test_line, line.description))
+                if rule.factor is None:
+                    self.assertTrue(0.02 <= sum(ratio for _, ratio in rule.to) <= 30, rule.to)
+                    for food_id, _ in rule.to:
+                        self.assertIn(food_id, foods().ids)
+
+    def test_what_rules_may_not_be(self):
+        for text, words in (
+            ("@less 1.5", "between 0 and 1"), ("@more 0.5", "between 1 and 5"), ("rice flour * 0", "more than 0"),
+            ("rice flour * lots", "is not a ratio"), ("zzyzx * 1", "not a food"), (" * 1", "No food was named"),
+        ):  # fmt: skip
+            with self.subTest(text), self.assertRaisesRegex(RuleProblem, words):
+                read_to(text)
+        with self.assertRaisesRegex(RuleProblem, "in its own place"):
+            own_rule("unsalted butter", "fat", "unsalted butter * 1", "", "", "", "own")
+        with self.assertRaisesRegex(RuleProblem, "not a job"):
+            own_rule("unsalted butter", "shine", "olive oil * 1", "", "", "", "own")
+
+    def test_an_own_rule_takes_part_at_once(self):
+        rule = own_rule("unsalted butter", "fat", "pumpkin * 0.8", "¾ cup", "Bake longer.", "", "own-1")
+        found = offers(small("100 g unsalted butter", "200 g flour", rules=(rule,)), 0)
+        self.assertIn("own-1", [offer.id for offer in found.offers])
+
+
+class WhatLinesDo(SimpleTestCase):
+    def test_jobs(self):
+        for text, kind, job in (
+            ("1 tsp salt", "soup", "salty"), ("2 tbsp flour", "soup", "thickens"), ("2 eggs", "cake", "binds"),
+            ("2 cups flour", "cake", "gluten's work"), ("1 tsp baking soda", "cake", "lifts"), ("1 cup sugar", "cake", "sweet"),
+            ("1 cup heavy cream", "soup", "creamy"), ("500 g potatoes", "stew", "bulk"), ("500 g chicken breast", "stew", "protein"),
+            ("1 tbsp vinegar", "any", "sour"), ("50 g walnuts", "salad", "crunch"), ("1 cup milk", "any", "milk"),
+            ("1 onion", "stew", "savory"), ("2 tbsp olive oil", "any", "fat"), ("1 tsp turmeric", "any", "color"),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertIn(job, jobs_of(read_line(text), kind))
+
+    def test_a_persons_own_jobs_win(self):
+        self.assertEqual(jobs_of(read_line("2 eggs"), "cake", {"w1": ["color"]}, "w1"), ("color",))
+
+    def test_kinds(self):
+        for title, kind in (
+            ("Red lentil soup", "soup"), ("Lemon loaf cake", "cake"), ("Lamb stew", "stew"), ("Potato salad", "salad"),
+            ("Barley pilaf", "grain"), ("Herb gravy", "sauce"), ("Leek gratin", "bake"), ("Something", "any"),
+        ):  # fmt: skip
+            self.assertEqual(kind_of_dish(title, [], []), kind, title)
+
+
+class Offering(SimpleTestCase):
+    def test_effects_are_the_ordinary_analysis(self):
+        bench = bench_of(CURRY, eater("low-sodium", "heart"))
+        for offer in offers(bench, 8).offers:
+            for effect in offer.effects:
+                again = analyze(offer.lines, bench.serves).amount(effect.nutrient)
+                self.assertAlmostEqual(effect.after.amount, again)
+
+    def test_allergens_in_and_out(self):
+        bench = bench_of(CURRY, eater("heart"))
+        milk = next(offer for offer in offers(bench, 8).offers if "hole milk" in offer.text)
+        self.assertIn("milk", milk.allergens_added)
+
+    def test_a_kept_out_line_is_swapped_never_lessened(self):
+        bench = bench_of(CAKES, eater("gluten-free", "dairy-free"))
+        flour = next(i for i, line in enumerate(bench.lines) if "flour" in line.text)
+        found = offers(bench, flour).offers
+        self.assertTrue(found)
+        self.assertNotIn("less", [offer.kind for offer in found])
+        self.assertIn("gluten", found[0].allergens_removed)
+
+    def test_dislikes_are_not_offered(self):
+        bench = bench_of(CURRY, eater("heart"), dislikes=dislikes_of("yogurt, oat"))
+        texts = " ".join(offer.text.lower() for offer in offers(bench, 8).offers)
+        self.assertNotIn("yogurt", texts)
+        self.assertNotIn("oat", texts)
+
+    def test_why_there_is_nothing(self):
+        self.assertIn("settle that first", offers(small("1 cup zzyzx", "1 egg"), 0).none_because)
+        self.assertIn("No rule is known", offers(small("1 tsp saffron", "1 egg"), 0).none_because)
+        only = small("100 g macadamia nuts", "1 egg")
+        self.assertTrue(offers(only, 0).none_because or offers(only, 0).offers)
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        st.lists(st.sampled_from([row["test_line"] for row in read_table("swaps.tsv")]), min_size=2, max_size=5),
+        st.lists(st.sampled_from(["gluten-free", "dairy-free", "vegan", "vegetarian", "free-of:egg", "free-of:soy",
+                                  "free-of:tree_nut", "free-of:fish", "free-of:celery"]), min_size=1, max_size=3, unique=True),
+    )  # fmt: skip
+    def test_nothing_kept_out_is_ever_offered(self, texts, plans):
+        bench = Workbench(tuple(read_line(text, 4) for text in texts), 4, eater(*plans))
+        for offer in offers(bench, 0).offers:
+            new = [line for line in offer.lines if line not in bench.lines]
+            self.assertEqual([f.tag for f in find(new, bench.kept_out) if f.verdict == CONTAINS], [], offer.id)
+
+
+class Balance(SimpleTestCase):
+    def lines(self, *texts):
+        return [read_line(text, 4) for text in texts]
+
+    def measures(self, before, after, kind):
+        return {warning.measure for warning in balance.check(self.lines(*before), self.lines(*after), kind)}
+
+    def test_what_slumps_is_said(self):
+        cake = ("250 g flour", "200 g sugar", "3 eggs", "150 g butter", "2 tsp baking powder", "200 ml milk")
+        self.assertEqual(self.measures(cake, cake, "cake"), set())
+        no_egg = tuple(text for text in cake if "eggs" not in text)
+        self.assertIn("binds", self.measures(cake, no_egg, "cake"))
+        self.assertIn("gluten", self.measures(cake, ("250 g rice flour", *cake[1:]), "cake"))
+        self.assertIn("fat", self.measures(cake, tuple(t for t in cake if "butter" not in t), "cake"))
+        self.assertIn("lifts", self.measures(cake, tuple(t for t in cake if "powder" not in t), "cake"))
+        self.assertIn("sweet", self.measures(cake, (cake[0], "60 g sugar", *cake[2:]), "cake"))
+        self.assertIn("water", self.measures(cake, (*cake, "600 g zucchini"), "cake"))
+
+    def test_equivalents_hold(self):
+        """1 tbsp flour = 1½ tsp starch; 1 egg = 1 tbsp flax and 3 tbsp water (rules of the trade, common practice)."""
+        self.assertEqual(
+            self.measures(("3 tbsp flour", "1 l milk"), ("4.5 tsp cornstarch", "1 l milk"), "sauce"), set()
+        )
+        self.assertNotIn(
+            "binds",
+            self.measures(("2 eggs", "200 g flour"), ("2 tbsp ground flaxseed", "6 tbsp water", "200 g flour"), "cake"),
+        )
+        self.assertNotIn("gluten", self.measures(("250 g flour",), ("250 g rice flour", "3 g xanthan gum"), "cake"))
+
+    def test_every_remedy_can_be_read(self):
+        warnings = balance.check(
+            self.lines("250 g flour", "3 eggs", "150 g butter", "2 tsp baking powder", "1 tbsp salt"),
+            self.lines("100 g rice flour"),
+            "cake",
+        )
+        self.assertGreaterEqual(len(warnings), 4)
+        for warning in warnings:
+            if warning.remedy:
+                self.assertTrue(read_line(warning.remedy, 4).is_weighed, warning.remedy)
+
+
+class WayThrough(SimpleTestCase):
+    def ways(self, text, who, meal="dinner", **wish):
+        bench = bench_of(text, who, meal)
+        return bench, find_ways(bench, Wish(**wish))
+
+    def test_what_it_says_is_open_is_open(self):
+        for text, plans in (
+            (CURRY, ("low-sodium", "heart")),
+            (CAKES, ("gluten-free", "dairy-free")),
+            (STEW, ("low-sodium",)),
+        ):
+            bench, outcome = self.ways(text, eater(*plans))
+            self.assertTrue(outcome.solved)
+            for way in outcome.ways:
+                verdicts = judge(bench.gates, analyze(way.lines, bench.serves))
+                self.assertEqual({v.state for v in verdicts} - {OPEN}, set())
+                self.assertFalse([f for f in find(way.lines, bench.kept_out) if f.verdict == CONTAINS])
+
+    def test_ways_differ_and_the_steps_lead_there(self):
+        bench, outcome = self.ways(CURRY, eater("low-sodium", "heart"), ways=4)
+        self.assertGreaterEqual(len(outcome.ways), 2)
+        self.assertEqual(len({tuple(c.text for c in way.changes) for way in outcome.ways}), len(outcome.ways))
+        for way in outcome.ways:
+            placed = [line for _, line in after_steps(bench, way, len(way.changes))]
+            np.testing.assert_allclose(analyze(placed, bench.serves).amounts, analyze(way.lines, bench.serves).amounts)
+
+    def test_pins_are_never_touched(self):
+        salt = next(i for i, line in enumerate(bench_of(CURRY, eater()).lines) if line.text == "1 tsp salt")
+        _, outcome = self.ways(CURRY, eater("heart"), pinned=frozenset({salt}))
+        for way in outcome.ways:
+            self.assertNotIn(salt, [change.line for change in way.changes])
+
+    def test_by_hand(self):
+        """6 g salt in one serving holds 2,325 mg sodium: under 600 mg, at most 1.5 g of salt may stay."""
+        bench = small("6 g salt", "300 g white rice", targets=(Target("sodium_mg", maximum=600, scope="serving"),))
+        outcome = find_ways(bench, Wish(ways=1, pinned=frozenset({1})))
+        left = sum(line.grams for line in outcome.ways[0].lines if "Salt, table" in (line.description or ""))
+        self.assertLessEqual(left, 600 / 387.58 + 0.01)
+
+    def test_nothing_to_do_is_no_change(self):
+        bench = small("300 g white rice", targets=(Target("sodium_mg", maximum=600, scope="serving"),))
+        self.assertEqual(find_ways(bench, Wish(ways=1)).ways[0].changes, ())
+
+    def test_brute_force_finds_nothing_cheaper_where_it_says_none(self):
+        """Every offer of every line, alone and in pairs, at full amount: where the solver finds no way, none of them is one."""
+        bench = small(
+            "400 g potatoes",
+            "1 tsp salt",
+            targets=(
+                Target("sodium_mg", maximum=100, scope="serving"),
+                Target("potassium_mg", minimum=60000, scope="serving"),
+            ),
+        )
+        self.assertFalse(find_ways(bench, Wish(ways=1, certain=False)).solved)
+        per_line = [
+            [(line,), *[offer.lines[i : i + len(offer.lines) - 1] for offer in offers(bench, i).offers]]
+            for i, line in enumerate(bench.lines)
+        ]
+        for choice in itertools.product(*per_line):
+            lines = [line for part in choice for line in part]
+            verdicts = judge(bench.gates, analyze(lines, 1)) if lines else []
+            self.assertFalse(lines and all(v.state == OPEN for v in verdicts))
+
+    def test_no_way_names_the_gates_and_the_nearest_miss(self):
+        bench = small(
+            "200 g chicken breast",
+            targets=(
+                Target("protein_g", minimum=50, scope="serving"),
+                Target("phosphorus_mg", maximum=320, scope="serving"),
+            ),
+        )
+        outcome = find_ways(bench, Wish(ways=1))
+        self.assertFalse(outcome.solved)
+        self.assertEqual({miss.nutrient for miss in outcome.conflict}, {"protein_g", "phosphorus_mg"})
+        self.assertIn("The nearest dish misses", outcome.note)
+
+    def test_plain_words_for_what_cannot_start(self):
+        clash = (Target("protein_g", minimum=60, scope="serving"), Target("protein_g", maximum=20, scope="serving"))
+        self.assertIn("contradict", find_ways(small("2 eggs", targets=clash)).note)
+        limit = (Target("sodium_mg", maximum=10, scope="serving"),)
+        self.assertIn(
+            "Every line is pinned", find_ways(small("2 eggs", targets=limit), Wish(pinned=frozenset({0}))).note
+        )
+        self.assertIn("settle the line first", find_ways(small("2 eggs", "1 cup zzyzx", targets=limit)).note)
+
+    def test_written_out_it_analyzes_to_the_same_figures(self):
+        bench, outcome = self.ways(STEW, eater("low-sodium", "gluten-free"))
+        lines = outcome.ways[0].lines
+        analysis = analyze(lines, bench.serves)
+        data = json.dumps(to_jsonld("Stew", bench.serves, lines, ["Cook."], analysis))
+        again = read_recipe(from_jsonld(data))
+        np.testing.assert_allclose(analyze(again.lines, again.serves).at_most, analysis.at_most, rtol=1e-9)
+        self.assertEqual([f.tag for f in find(again.lines)], [f.tag for f in find(lines)])
+        spoiled = data.replace('"grams": ', '"grams": -')
+        self.assertEqual(from_jsonld(spoiled).exact, ())
+
+
+class CommandLine(SimpleTestCase):
+    def run_it(self, *arguments):
+        import contextlib
+        import io
+
+        from nutrition.__main__ import main
+
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            code = main(list(arguments))
+        return code, out.getvalue(), err.getvalue()
+
+    def setUp(self):
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "curry.txt"
+        self.path.write_text(CURRY)
+
+    def test_swaps(self):
+        code, out, _ = self.run_it(
+            "swaps", str(self.path), "--line", "9", "--diet", "heart", "--energy-kcal", "2000", "--json"
+        )
+        data = json.loads(out)
+        self.assertEqual((code, data["none_because"]), (0, None))
+        self.assertIn("creamy", data["jobs"])
+        self.assertEqual(set(data["offers"][0]["effects"]["saturated_fat_g"]), {"before", "after", "verdict"})
+
+    def test_way_through_and_write(self):
+        out_path = self.path.with_name("out.json")
+        code, out, _ = self.run_it(
+            "way-through",
+            str(self.path),
+            "--target",
+            "sodium_mg<=600",
+            "--ways",
+            "2",
+            "--write",
+            str(out_path),
+            "--json",
+        )
+        data = json.loads(out)
+        self.assertEqual((code, data["solved"], data["conflict"]), (0, True, None))
+        code, out, _ = self.run_it("analyze", str(out_path), "--target", "sodium_mg<=600", "--json")
+        again = json.loads(out)["gates"][0]
+        self.assertEqual(again["verdict"], "open")
+        self.assertAlmostEqual(again["amount"], data["ways"][0]["gates"][0]["amount"], places=2)
+
+    def test_refusals(self):
+        for arguments, words in (
+            (("swaps", str(self.path), "--line", "40"), "lines 1 to 12"), (("way-through", str(self.path)), "there is no limit"),
+            (("way-through", str(self.path), "--diet", "heart", "--ways", "9"), "1 to 5"),
+            (("way-through", str(self.path), "--diet", "heart", "--pin", "0"), "lines 1 to 12"),
+        ):  # fmt: skip
+            code, _, err = self.run_it(*arguments)
+            self.assertEqual((code, len(err.strip().splitlines())), (2, 1))
+            self.assertTrue(re.search(words, err), err)
