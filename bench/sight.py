@@ -1,6 +1,7 @@
 """What the bench shows: the dish as written and the try, side by side, asked of the core."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from nutrition.analysis import Analysis, analyze
 from nutrition.composition import foods
@@ -9,6 +10,9 @@ from nutrition.examine import Sheet, examine
 from nutrition.gates import SHUT
 from nutrition.nutrients import BY_KEY, INDEX, MEASURED
 from nutrition.recipe import Line
+from nutrition.swaps.balance import check
+from nutrition.swaps.engine import cook_name
+from nutrition.swaps.jobs import kind_of_dish
 
 from .actions import as_line
 
@@ -56,7 +60,7 @@ class Gauge:
         return self.verdict.gate.nutrient
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Sight:
     """Everything the bench draws. `sheet`: all the core has to say of the try."""
 
@@ -67,10 +71,28 @@ class Sight:
     written: Analysis
     serves: float
     serves_written: float
+    title: str = ""
+    steps: tuple[str, ...] = ()
 
     @property
     def now(self):
         return self.sheet.analysis
+
+    @cached_property
+    def balance(self):
+        """Whether the whole still holds: warnings with a line that mends them."""
+        written = [row.written for row in self.rows if row.written]
+        kind = kind_of_dish(self.title, self.steps, written)
+        return check(written, self.lines_now, kind)
+
+    @property
+    def changed(self):
+        """(line as written, what stands there now in a cook's words, or nothing) of swapped and dropped lines."""
+        return [
+            (row.written, cook_name(row.now.food_id) if row.now and row.now.food_id else "")
+            for row in self.rows
+            if row.kind in ("swapped", "dropped")
+        ]
 
     @property
     def cautions(self):
@@ -167,6 +189,8 @@ def look(bench, step, eater, watch="", attempt=None):
         written=written,
         serves=step.serves,
         serves_written=bench.serves,
+        title=bench.recipe.title,
+        steps=tuple(bench.recipe.steps),
     )
 
 

@@ -9,6 +9,7 @@ from nutrition.avoid import ALLERGENS
 from nutrition.composition import foods
 from nutrition.matching import matcher
 from nutrition.safety import COOLING, COOLING_SOURCE, REHEAT_F
+from nutrition.swaps.method import steps_now
 from nutrition.weights import household_measure
 from people.day import open_conflicts
 from people.regimen import regimen_of
@@ -121,7 +122,8 @@ def build(attempt):
         "serves": step.serves,
         "portion": portion_words(step.serves),
         "lines": [_line(row) for row in present],
-        "steps": bench.recipe.steps,
+        "steps": steps_now(bench.recipe.steps, sight.changed),
+        "balance": sight.balance,
         "changes": [_change(row) for row in sight.rows if row.kind != "kept"],
         "confirmed_by": confirmed,
         "drafts": regimen.drafts,

@@ -20,6 +20,8 @@ from .recipe import Line
 from .swaps.engine import Workbench, cook_name
 from .swaps.program import Option, Program, Wish, options_of
 
+#: One solve may take so long; the best dish found by then counts.
+SOLVE_SECONDS = 0.7
 #: Room left inside each post, so that rounding to kitchen amounts stays through.
 MARGINS = (0.004, 0.015, 0.035)
 
@@ -170,7 +172,7 @@ def find_ways(bench: Workbench, wish: Wish | None = None) -> Outcome:
         left = wish.seconds - (monotonic() - started)
         if len(ways) >= wish.ways or left <= 0:
             break
-        way = _one_way(bench, program, wish, min(left, 1.5))
+        way = _one_way(bench, program, wish, min(left, SOLVE_SECONDS))
         if way is None and not program.loosen():
             break
         if way and way.changes not in [other.changes for other in ways]:

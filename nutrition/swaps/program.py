@@ -62,7 +62,7 @@ class Wish:
     at_least: Mapping[int, float] = field(default_factory=dict)
     ways: int = 3
     certain: bool = True
-    seconds: float = 4.0
+    seconds: float = 3.7
 
 
 @dataclass(slots=True)
@@ -267,7 +267,7 @@ class Program:
             integrality=whole,
             bounds=Bounds(np.zeros(self.size), top),
             constraints=LinearConstraint(csr_array(np.array(rows)), low, high),
-            options={"time_limit": max(seconds, 0.05), "mip_rel_gap": 0.02},
+            options={"time_limit": max(seconds, 0.05), "mip_rel_gap": 0.04},
         )
         return None if result.x is None else (result.x, float(result.fun))
 

@@ -1,0 +1,64 @@
+#!/usr/bin/env python3
+"""Time of offers for a line and of the way through a long dish with many gates.
+
+.venv/bin/python benchmarks/way_through.py
+"""
+
+import sys
+import time
+from dataclasses import replace
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+from nutrition.examine import Eater  # noqa: E402
+from nutrition.gates import OPEN, Target  # noqa: E402
+from nutrition.plans import Facts, choose, targets_for  # noqa: E402
+from nutrition.recipe import read_line, read_recipe  # noqa: E402
+from nutrition.sources import from_text  # noqa: E402
+from nutrition.swaps.engine import Workbench, offers  # noqa: E402
+from nutrition.swaps.jobs import kind_of_dish  # noqa: E402
+from nutrition.swaps.program import options_of  # noqa: E402
+from nutrition.way_through import Wish, find_ways  # noqa: E402
+
+MORE = ("2 carrots, sliced", "200 g green beans", "1 red pepper, sliced", "2 tbsp butter", "1 tbsp flour")
+
+
+def bench():
+    recipe = read_recipe(from_text((ROOT / "demo" / "recipes" / "fish-stew.txt").read_text()))
+    lines = [replace(line, sure="sure", others=()) for line in recipe.lines]
+    lines += [replace(read_line(text, 8), sure="sure", others=()) for text in MORE]
+    keys = ("kidney", "diabetes", "heart")
+    facts = Facts(75, 2100, keys)
+    plans = {
+        key: choose(key, {"potassium": "3000", "phosphorus": "1000", "protein": "kdigo"} if key == "kidney" else {})
+        for key in keys
+    }
+    own = (Target("sugars_g", maximum=25, scope="serving"), Target("added_sugars_g", maximum=20, scope="serving"),
+           Target("cholesterol_mg", maximum=200, scope="serving"), Target("fat_g", maximum=45, scope="serving"))  # fmt: skip
+    targets = (*(t for key in keys for t in targets_for(key, facts, plans[key])), *own)
+    kind = kind_of_dish(recipe.title, recipe.steps, lines)
+    return Workbench(tuple(lines), recipe.serves, Eater(facts, plans, targets), "dinner", kind)
+
+
+def main():
+    work = bench()
+    offers(work, 0)
+    started = time.perf_counter()
+    for position in range(len(work.lines)):
+        offers(work, position)
+    print(f"offers for a line, mean {1000 * (time.perf_counter() - started) / len(work.lines):.0f} ms")
+    candidates = len(options_of(work, Wish()))
+    print(f"{len(work.lines)} lines, {len(work.gates)} gates, {candidates} candidates")
+    for ways, wanted in ((1, "< 1 s"), (5, "< 4 s")):
+        started = time.perf_counter()
+        outcome = find_ways(work, Wish(ways=ways))
+        spent = time.perf_counter() - started
+        shut = sum(v.state != OPEN for way in outcome.ways for v in way.verdicts)
+        print(
+            f"{len(outcome.ways)} of {ways} ways, {shut} gates not open in them: {spent:.2f} s   wanted {wanted}   {outcome.note}"
+        )
+
+
+if __name__ == "__main__":
+    main()

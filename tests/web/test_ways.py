@@ -1,0 +1,135 @@
+"""Offers on the bench and the way through, in the browser's terms."""
+
+from django.urls import reverse
+
+from bench import actions
+from bench.models import Try
+from bench.sight import look
+from people.regimen import regimen_of
+from tests.web.base import PracticeTest, make_person, make_recipe
+
+CURRY = "Chickpea curry\nServes 4\n2 tbsp olive oil\n1 onion\n1 can chickpeas, drained\n1 can coconut milk\n1 tsp salt\nMethod\nSimmer it all."
+
+
+class Ways(PracticeTest):
+    def setUp(self):
+        super().setUp()
+        plans = {"low-sodium": {"sodium": "aha"}, "heart": {}, "dairy-free": {}}
+        self.eve = make_person(self.ana, "Eve", plans, energy_kcal=2000, dislikes="avocado")
+        recipe = make_recipe(self.ana, CURRY)
+        self.pot, self.first = actions.take_to_bench(recipe, self.eve, "dinner", self.ana)
+
+    def key(self, words):
+        return next(row["key"] for row in self.pot.lines if words in row["text"])
+
+    def edit(self, **data):
+        self.first.refresh_from_db()
+        url = reverse("bench:edit", args=[self.pot.pk, self.first.pk])
+        return self.client.post(url, {"version": self.first.version, **data}, headers={"HX-Request": "true"})
+
+    def lines(self, attempt=None):
+        attempt = attempt or self.first
+        attempt.refresh_from_db()
+        return actions.standing_step(attempt).lines
+
+    def open_line(self, words):
+        return self.client.get(f"{self.first.get_absolute_url()}?line={self.key(words)}")
+
+    def test_offers_stand_in_the_drawer(self):
+        page = self.open_line("coconut milk")
+        self.assertContains(page, "It is here for: creamy")
+        self.assertContains(page, 'data-choice="1"')
+        self.assertNotContains(page, "Whole milk")
+
+    def test_an_offer_is_taken_with_its_effects(self):
+        salt = self.key("salt")
+        response = self.edit(act="offer", line=salt, offer="salt-salty-less-0-25")
+        self.assertEqual(response.status_code, 200)
+        row = next(row for row in self.lines() if row["key"] == salt)
+        self.assertAlmostEqual(row["grams"], 1.5, delta=0.1)
+        self.edit(act="undo")
+        self.assertEqual(self.lines(), self.pot.lines)
+
+    def test_an_offer_of_several_foods_makes_lines_of_their_own(self):
+        milk = self.key("coconut milk")
+        self.edit(act="offer", line=milk, offer="coconutmilk-creamy-mix-3")
+        self.assertEqual(len(self.lines()), len(self.pot.lines) + 1)
+        self.assertEqual(len({row["key"] for row in self.lines()}), len(self.lines()))
+
+    def test_an_offer_that_is_not_open_is_refused(self):
+        response = self.edit(act="offer", line=self.key("coconut milk"), offer="coconutmilk-creamy-mix")
+        self.assertContains(response, "not open for this line", status_code=422)
+        self.assertEqual(self.lines(), self.pot.lines)
+
+    def test_preview_saves_nothing(self):
+        url = reverse("bench:preview", args=[self.pot.pk, self.first.pk])
+        response = self.client.get(url, {"line": self.key("salt"), "offer": "salt-salty-drop"})
+        self.assertContains(response, "If you take it:")
+        self.assertContains(response, "Sodium")
+        self.assertEqual(self.lines(), self.pot.lines)
+        self.assertEqual(self.client.get(url, {"line": "nope", "offer": "x"}).status_code, 404)
+        self.assertEqual(self.client.get(url, {"line": self.key("salt"), "offer": "x"}).status_code, 404)
+
+    def test_the_way_opens_every_gate(self):
+        url = reverse("bench:way", args=[self.pot.pk, self.first.pk])
+        self.assertContains(self.client.get(url), "Never touch")
+        page = self.client.get(url, {"find": "1"})
+        self.assertContains(page, "Way 1")
+        signed = page.context["ways"][0][2]
+        response = self.client.post(reverse("bench:take_way", args=[self.pot.pk, self.first.pk]), {"way": signed})
+        branch = Try.objects.latest("pk")
+        self.assertRedirects(response, branch.get_absolute_url())
+        sight = look(self.pot, actions.standing_step(branch), regimen_of(self.eve).eater, attempt=branch)
+        self.assertEqual({gauge.verdict.state for gauge in sight.gauges}, {"open"})
+        self.assertEqual(branch.steps.count(), 1 + len(page.context["ways"][0][1]))
+        self.assertEqual(self.lines(), self.pot.lines)
+
+    def test_a_way_can_be_taken_up_to_a_step(self):
+        page = self.client.get(reverse("bench:way", args=[self.pot.pk, self.first.pk]), {"find": "1"})
+        data = {"way": page.context["ways"][0][2], "count": "1"}
+        self.client.post(reverse("bench:take_way", args=[self.pot.pk, self.first.pk]), data)
+        self.assertEqual(Try.objects.latest("pk").cursor, 1)
+
+    def test_a_way_from_before_a_change_is_refused(self):
+        page = self.client.get(reverse("bench:way", args=[self.pot.pk, self.first.pk]), {"find": "1"})
+        self.edit(act="drop", line=self.key("onion"))
+        take = reverse("bench:take_way", args=[self.pot.pk, self.first.pk])
+        for signed, words in (
+            (page.context["ways"][0][2], "changed since this way was found"),
+            ("forged", "cut short"),
+        ):
+            response = self.client.post(take, {"way": signed}, follow=True)
+            self.assertContains(response, words)
+        self.assertEqual(self.pot.tries.count(), 1)
+
+    def test_everything_pinned_is_said(self):
+        url = reverse("bench:way", args=[self.pot.pk, self.first.pk])
+        page = self.client.get(url, {"find": "1", "pin": [row["key"] for row in self.pot.lines]})
+        self.assertContains(page, "Every line is pinned")
+
+    def test_nobody_with_limits(self):
+        free = make_person(self.ana, "Uma", {})
+        pot, first = actions.take_to_bench(self.recipe, free, "dinner", self.ana)
+        page = self.client.get(reverse("bench:way", args=[pot.pk, first.pk]), {"find": "1"})
+        self.assertContains(page, "no limit to meet")
+
+
+class TheWhole(PracticeTest):
+    def test_a_slumping_cake_is_said_with_its_remedy(self):
+        cake = "Lemon cake\nServes 8\n250 g flour\n3 eggs\n200 g sugar\n150 g butter\n2 tsp baking powder\nMethod\nBeat the butter and sugar.\nBake 40 minutes."
+        bench, attempt = actions.take_to_bench(make_recipe(self.ana, cake), self.person, "snack", self.ana)
+        eggs = next(row["key"] for row in bench.lines if "eggs" in row["text"])
+        actions.drop(attempt, attempt.version, eggs, self.ana)
+        page = self.client.get(attempt.get_absolute_url())
+        self.assertContains(page, "Less binds it than as written")
+        self.assertContains(page, "ground flaxseed")
+
+    def test_steps_on_the_card_follow_a_swap(self):
+        from nutrition.composition import foods
+
+        cake = "Lemon cake\nServes 8\n250 g flour\n150 g butter\nMethod\nMelt the butter.\nBake 40 minutes."
+        bench, attempt = actions.take_to_bench(make_recipe(self.ana, cake), self.person, "snack", self.ana)
+        butter = next(row["key"] for row in bench.lines if "butter" in row["text"])
+        oil = foods().by_description("Oil, olive, salad or cooking").id
+        actions.set_food(attempt, attempt.version, butter, oil, self.ana)
+        self.assertContains(self.client.get(reverse("handouts:card", args=[attempt.pk])), "Melt the olive oil.")
