@@ -72,7 +72,9 @@ def _step_to_change(attempt, version):
     """The standing step, if the form was drawn from it. `_claim` guards the moment of writing."""
     if attempt.version != version:
         raise Stale
-    return standing_step(attempt)
+    step = standing_step(attempt)
+    attempt.newest = step.last
+    return step
 
 
 def _claim(attempt, version, **changes):
@@ -89,7 +91,8 @@ def _claim(attempt, version, **changes):
 def _write(attempt, version, lines, serves, summary, user):
     number = attempt.cursor + 1
     _claim(attempt, version, cursor=number, is_finished=False)
-    attempt.steps.filter(number__gte=number).delete()
+    if attempt.newest >= number:
+        attempt.steps.filter(number__gte=number).delete()
     step = Step(attempt=attempt, number=number, summary=summary[:200], serves=serves, lines=lines, made_by=user)
     step.save()
     return step
@@ -264,7 +267,7 @@ def take_way(attempt, version, steps, user):
     _step_to_change(attempt, version)
     branch = start_try(attempt.bench, attempt, user, name=f"Way through {attempt.bench.tries.count()}")
     for text, rows in steps:
-        step = standing_step(branch)
+        step = _step_to_change(branch, branch.version)
         keys = [row["key"] for row in step.lines]
         taken, lines = set(keys) | {row["key"] for row in attempt.bench.lines}, []
         for row in rows:

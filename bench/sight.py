@@ -257,6 +257,7 @@ class Compared:
     now: float
     written_at_most: float
     now_at_most: float
+    other: float | None = None
 
     @property
     def change(self):
@@ -271,8 +272,11 @@ class Compared:
         return self.now_at_most > self.now * 1.001 or self.written_at_most > self.written * 1.001
 
 
-def compare(written, now, per="serving", watched=()):
-    """Every measured nutrient and every watched one, per serving or per 100 g of the dish as weighed in."""
+def compare(written, now, per="serving", watched=(), other=None):
+    """Every measured nutrient and every watched one, per serving or per 100 g of the dish as weighed in.
+
+    `other`: the analysis of a third try to set beside the two.
+    """
 
     def scaled(analysis, value):
         if per == "serving":
@@ -290,6 +294,7 @@ def compare(written, now, per="serving", watched=()):
                 scaled(now, now.amount(key)),
                 scaled(written, written.interval(key)[1]),
                 scaled(now, now.interval(key)[1]),
+                scaled(other, other.amount(key)) if other else None,
             )
         )
     return rows

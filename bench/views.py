@@ -13,7 +13,7 @@ from nutrition.swaps.engine import offers
 from nutrition.way_through import Wish, find_ways
 from people.day import open_conflicts
 from people.models import Person
-from people.regimen import regimen_of
+from people.regimen import regimen_of, regimens
 from recipes.models import Recipe
 
 from . import actions
@@ -215,12 +215,19 @@ def meal(request, pk):
     return redirect(back or found)
 
 
+def _number(text):
+    return int(text) if (text or "").isdigit() else 0
+
+
 @require_safe
 def compare(request, pk, try_pk):
     """As written beside the try, in amounts and percent, per serving or per 100 g."""
     attempt = _attempt(pk, try_pk)
     step = actions.standing_step(attempt)
-    sight = look(attempt.bench, step, regimen_of(attempt.bench.person).eater, attempt=attempt)
+    eater = regimen_of(attempt.bench.person).eater
+    sight = look(attempt.bench, step, eater, attempt=attempt)
+    beside = attempt.bench.tries.filter(pk=_number(request.GET.get("with"))).exclude(pk=attempt.pk).first()
+    other = look(attempt.bench, actions.standing_step(beside), eater, attempt=beside) if beside else None
     watched = [gauge.nutrient for gauge in sight.gauges]
     per = "100g" if request.GET.get("per") == "100g" else "serving"
     return render(
@@ -232,7 +239,9 @@ def compare(request, pk, try_pk):
             "tries": attempt.bench.tries.all(),
             "sight": sight,
             "per": per,
-            "rows": compare_(sight.written, sight.now, per, watched),
+            "rows": compare_(sight.written, sight.now, per, watched, other.now if other else None),
+            "beside": beside,
+            "other": other,
             "watched": watched,
         },
     )
@@ -261,6 +270,15 @@ def why(request, pk, try_pk, key):
             "interval": sight.now.interval(key),
         },
     )
+
+
+@require_safe
+def table(request, pk, try_pk):
+    """The gates of everyone at the table, for one serving of this try."""
+    attempt = _attempt(pk, try_pk)
+    step = actions.standing_step(attempt)
+    sights = [(regimen, look(attempt.bench, step, regimen.eater, attempt=attempt)) for regimen in regimens()]
+    return render(request, "bench/table.html", {"bench": attempt.bench, "attempt": attempt, "sights": sights})
 
 
 @require_safe

@@ -8,6 +8,7 @@ from nutrition.gates import judge
 from nutrition.swaps.engine import Workbench, dislikes_of
 from nutrition.swaps.jobs import kind_of_dish
 from nutrition.way_through import after_steps
+from pantry.models import own_rules
 
 from .actions import as_json, as_line
 
@@ -25,7 +26,8 @@ def workbench_of(bench, step, eater):
     lines = tuple(as_line(row) for row in step.lines)
     words = " ".join(line.description or "" for line in lines)
     kind = _kind(bench.recipe.title, tuple(bench.recipe.steps), words)
-    return Workbench(lines, step.serves, eater, bench.meal, kind, dislikes_of(bench.person.dislikes))
+    dislikes = dislikes_of(bench.person.dislikes)
+    return Workbench(lines, step.serves, eater, bench.meal, kind, dislikes, own_rules())
 
 
 @dataclass(frozen=True, slots=True)

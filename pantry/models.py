@@ -5,6 +5,8 @@ from django.db import models
 from accounts.scope import PracticeRow
 from nutrition.composition import foods
 from nutrition.matching import normalized
+from nutrition.swaps.catalog import own_rule
+from nutrition.swaps.jobs import JOBS
 
 
 class Alias(PracticeRow):
@@ -38,3 +40,32 @@ def remember(words, food_id, user):
     key = normalized(words)[:200]
     if key:
         Alias.objects.update_or_create(words=key, defaults={"food_id": food_id, "set_by": user})
+
+
+class SwapRule(PracticeRow):
+    """A way of the practice's own to do an ingredient's job; it takes part beside the rules that ship."""
+
+    replaces = models.CharField(max_length=120)
+    job = models.CharField(max_length=20, choices=list(JOBS.items()))
+    to = models.CharField("what takes over", max_length=200)
+    household = models.CharField("as a cook measures it", max_length=120, blank=True)
+    do_differently = models.CharField(max_length=200, blank=True)
+    source = models.CharField(max_length=200)
+    set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    set_on = models.DateField(auto_now=True)
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self):
+        return f"{self.to} for {self.replaces}"
+
+    def as_rule(self):
+        """The core's rule. Raises RuleProblem when it cannot be."""
+        words = (self.replaces, self.job, self.to, self.household, self.do_differently, self.source)
+        return own_rule(*words, f"own-{self.pk or 'new'}")
+
+
+def own_rules():
+    """The practice's rules as the core takes them."""
+    return tuple(rule.as_rule() for rule in SwapRule.objects.all())

@@ -7,5 +7,7 @@ urlpatterns = [
     path("", views.pantry, name="pantry"),
     path("foods/", views.choose, name="choose"),
     path("food/<path:food_id>/", views.food, name="food"),
+    path("swaps/add/", views.add_rule, name="add_rule"),
+    path("swaps/<int:pk>/delete/", views.delete_rule, name="delete_rule"),
     path("aliases/<int:pk>/delete/", views.forget, name="forget"),
 ]

@@ -11,12 +11,17 @@ from nutrition.matching import matcher
 from nutrition.nutrients import NUTRIENTS
 from nutrition.weights import measures
 
-from .models import Alias
+from .forms import SwapRuleForm
+from .models import Alias, SwapRule
 
 
 @require_safe
 def pantry(request):
-    """Search the table; the names this practice has taught."""
+    """Search the table; the names this practice has taught, the swaps it knows."""
+    return _page(request, SwapRuleForm())
+
+
+def _page(request, form, status=200):
     words = request.GET.get("q", "").strip()[:80]
     return render(
         request,
@@ -26,8 +31,30 @@ def pantry(request):
             "foods": [foods().food(row) for row in matcher().search(words, 25)] if words else [],
             "aliases": Alias.objects.select_related("set_by"),
             "count": len(foods()),
+            "rules": SwapRule.objects.all(),
+            "form": form,
         },
+        status=status,
     )
+
+
+@require_POST
+def add_rule(request):
+    """A swap rule of the practice's own."""
+    form = SwapRuleForm(request.POST)
+    if not form.is_valid():
+        return _page(request, form, 422)
+    rule = form.save(commit=False)
+    rule.set_by = request.user
+    rule.save()
+    return redirect("pantry:pantry")
+
+
+@require_POST
+def delete_rule(request, pk):
+    """Take a rule away."""
+    get_object_or_404(SwapRule, pk=pk).delete()
+    return redirect("pantry:pantry")
 
 
 @require_safe

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from functools import cached_property
 
+from django.db.models import Prefetch
+
 from nutrition.examine import Eater
 from nutrition.gates import MEAL_SHARES
 from nutrition.plans import allergens, gluten
@@ -66,3 +68,12 @@ def regimen_of(person):
         list(person.targets.select_related("set_by", "confirmed_by")),
         list(person.tallies.all()),
     )
+
+
+def regimens():
+    """Everybody of the practice with what they follow. Four queries."""
+    from .models import Person, PersonTarget
+
+    targets = Prefetch("targets", PersonTarget.objects.select_related("set_by", "confirmed_by"))
+    everyone = Person.objects.prefetch_related("plans", "tallies", targets)
+    return [Regimen(p, list(p.plans.all()), list(p.targets.all()), list(p.tallies.all())) for p in everyone]

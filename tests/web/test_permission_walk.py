@@ -6,7 +6,7 @@ An address that is missing from the table below fails the first test.
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from accounts.scope import NoPractice, within
-from pantry.models import remember
+from pantry.models import SwapRule, remember
 from people import actions as people_actions
 from people.models import Person, PersonTally
 from tests.web.base import PracticeTest, make_person
@@ -55,6 +55,7 @@ ADDRESSES = {
     "bench:keep": (OWN, ["bench", "attempt"], "post"),
     "bench:compare": (OWN, ["bench", "attempt"], "get"),
     "bench:why": (OWN, ["bench", "attempt", "nutrient"], "get"),
+    "bench:table": (OWN, ["bench", "attempt"], "get"),
     "bench:preview": (OWN, ["bench", "attempt"], "get"),
     "bench:way": (OWN, ["bench", "attempt"], "get"),
     "bench:take_way": (OWN, ["bench", "attempt"], "post"),
@@ -64,6 +65,8 @@ ADDRESSES = {
     "pantry:pantry": (NO_ROW, [], "get"),
     "pantry:choose": (NO_ROW, [], "get"),
     "pantry:food": (NO_ROW, ["food_id"], "get"),
+    "pantry:add_rule": (NO_ROW, [], "post"),
+    "pantry:delete_rule": (OWN, ["rule"], "post"),
     "pantry:forget": (OWN, ["alias"], "post"),
 }
 
@@ -88,6 +91,8 @@ class Walk(PracticeTest):
 
         tally = PersonTally(person=self.person, name="Beans", formula_text="protein_g")
         people_actions.save_tally(tally, self.ana)
+        rule = SwapRule(replaces="butter", job="fat", to="olive oil * 0.8", source="own", set_by=self.ana)
+        rule.save()
         self.owned = {
             "person": self.person.pk,
             "target": self.person.targets.first().pk,
@@ -100,6 +105,7 @@ class Walk(PracticeTest):
             "nutrient": "sodium_mg",
             "fodmap_person": make_person(self.ana, "Fay", {"low-fodmap": {}}).pk,
             "tally": tally.pk,
+            "rule": rule.pk,
         }
 
     def ask(self, name):

@@ -133,3 +133,37 @@ class TheWhole(PracticeTest):
         oil = foods().by_description("Oil, olive, salad or cooking").id
         actions.set_food(attempt, attempt.version, butter, oil, self.ana)
         self.assertContains(self.client.get(reverse("handouts:card", args=[attempt.pk])), "Melt the olive oil.")
+
+
+class OwnSwaps(PracticeTest):
+    def add(self, **data):
+        fields = {"replaces": "salt", "job": "salty", "to": "lemon zest * 0.5", "source": "our tests"} | data
+        return self.client.post(reverse("pantry:add_rule"), fields)
+
+    def test_takes_part_at_once(self):
+        self.add()
+        salt = self.sodium_line()["key"]
+        self.assertContains(self.client.get(f"{self.attempt.get_absolute_url()}?line={salt}"), "Lemon zest")
+
+    def test_refusals_keep_what_was_typed(self):
+        for data, words in (
+            ({"to": "lemon zest * 0"}, "more than 0"), ({"to": "salt * 1"}, "in its own place"), ({"to": "zzyzx * 1"}, "not a food"),
+            ({"replaces": "zzyzx"}, "not a food"), ({"source": ""}, "required"),
+        ):  # fmt: skip
+            response = self.add(**data)
+            self.assertContains(response, words, status_code=422)
+            self.assertContains(response, data.get("to", "lemon zest"), status_code=422)
+
+    def test_everyone_at_the_table(self):
+        make_person(self.ana, "Uma", {"vegan": {}})
+        response = self.client.get(reverse("bench:table", args=[self.bench.pk, self.attempt.pk]))
+        for words in ("Imre", "Uma", "contains", "Sodium"):
+            self.assertContains(response, words)
+
+    def test_three_in_one_comparison(self):
+        second = actions.start_try(self.bench, self.attempt, self.ana, "Bold try")
+        actions.drop(second, second.version, self.sodium_line(second)["key"], self.ana)
+        url = reverse("bench:compare", args=[self.bench.pk, self.attempt.pk])
+        response = self.client.get(url, {"with": second.pk})
+        self.assertContains(response, '<th class="number">Bold try</th>')
+        self.assertEqual(self.client.get(url, {"with": "nonsense"}).status_code, 200)
