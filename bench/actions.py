@@ -12,6 +12,7 @@ from nutrition.edits import EditProblem, reread, with_amount, with_food
 from nutrition.matching import matcher
 from nutrition.recipe import Line
 from nutrition.swaps.engine import offers
+from nutrition.swaps.jobs import JOBS
 from pantry.models import aliases
 
 from .models import Bench, Step, Try
@@ -240,6 +241,19 @@ def set_finished(attempt, is_finished):
 
 def _new_key(taken):
     return next(f"n{i}" for i in range(1, 1000) if f"n{i}" not in taken)
+
+
+@transaction.atomic
+def set_jobs(attempt, version, key, jobs):
+    """What a line does in this dish, as a person says; none puts it back to what is read. Raises EditProblem."""
+    step = _step_to_change(attempt, version)
+    _find(step.lines, key)
+    unknown = [job for job in jobs if job not in JOBS]
+    if unknown:
+        raise EditProblem(f"“{unknown[0]}” is not a job; one of {', '.join(JOBS)}.")
+    bench = attempt.bench
+    bench.jobs = {k: v for k, v in bench.jobs.items() if k != key} | ({key: jobs} if jobs else {})
+    bench.save(update_fields=["jobs", "touched_at"])
 
 
 def take_offer(attempt, version, key, offer_id, workbench, user):

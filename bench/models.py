@@ -8,13 +8,17 @@ from nutrition.gates import MEAL_SHARES
 
 
 class Bench(PracticeRow):
-    """A recipe taken to the bench for somebody at a meal. `lines` keep it as it was written that day."""
+    """A recipe taken to the bench for somebody at a meal. `lines` keep it as it was written that day.
+
+    `jobs`: what a person says a line does in this dish, line key -> jobs; else it is read from the food.
+    """
 
     recipe = models.ForeignKey("recipes.Recipe", on_delete=models.CASCADE, related_name="benches")
     person = models.ForeignKey("people.Person", on_delete=models.CASCADE, related_name="benches")
     meal = models.CharField(max_length=12, default="dinner", choices=[(meal, meal) for meal in MEAL_SHARES])
     serves = models.FloatField()
     lines = models.JSONField()
+    jobs = models.JSONField(default=dict, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
 

@@ -73,6 +73,7 @@ class Sight:
     serves_written: float
     title: str = ""
     steps: tuple[str, ...] = ()
+    order: str = ""
 
     @property
     def now(self):
@@ -140,8 +141,11 @@ def _share(analysis, position, key):
     return None if position is None else float(analysis.shares(key)[position])
 
 
-def look(bench, step, eater, watch="", attempt=None):
-    """The bench of a try. `eater`: the person as the core takes them; `attempt`: for its notes and cooked weight."""
+def look(bench, step, eater, watch="", attempt=None, order=""):
+    """The bench of a try. `eater`: the person as the core takes them; `attempt`: for its notes and cooked weight.
+
+    `order` "share" puts the lines that carry most of the watched nutrient first; else they stand as in the recipe.
+    """
     written_rows = [(row["key"], as_line(row)) for row in bench.lines]
     now_rows = [(row["key"], as_line(row)) for row in step.lines]
     written_at = {key: i for i, (key, _) in enumerate(written_rows)}
@@ -181,8 +185,11 @@ def look(bench, step, eater, watch="", attempt=None):
                 position=now_at.get(key),
             )
         )
+    if order == "share":
+        rows.sort(key=lambda row: -(row.share if row.share is not None else -1.0))
     return Sight(
         rows=rows,
+        order=order,
         gauges=[Gauge(v, written.amount(v.gate.nutrient), v.gate.nutrient == watch) for v in verdicts],
         watch=watch,
         sheet=sheet,

@@ -10,6 +10,7 @@ from nutrition.edits import EditProblem
 from nutrition.gates import MEAL_SHARES
 from nutrition.nutrients import BY_KEY, NUTRIENTS
 from nutrition.swaps.engine import offers
+from nutrition.swaps.jobs import JOBS
 from nutrition.way_through import Wish, find_ways
 from people.day import open_conflicts
 from people.models import Person
@@ -72,7 +73,8 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     step = actions.standing_step(attempt)
     regimen = regimen_of(bench_.person)
     watch = request.POST.get("watch") or request.GET.get("watch", "")
-    sight = look(bench_, step, regimen.eater, watch, attempt)
+    order = request.POST.get("order") or request.GET.get("order", "")
+    sight = look(bench_, step, regimen.eater, watch, attempt, order if order == "share" else "")
     tries = list(bench_.tries.all())
     chosen = next((row for row in sight.rows if row.key == line), None)
     context = {
@@ -93,6 +95,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "lines": sight.lines_now,
         "meals": MEAL_SHARES,
         "nutrients": NUTRIENTS,
+        "all_jobs": JOBS,
     } | context
     return render(request, template, context, status=status)
 
@@ -129,6 +132,8 @@ def _carry_out(request, attempt, version):
         actions.set_food(attempt, version, key, post.get("food_id", ""), user)
     elif act == "state":
         actions.set_state(attempt, version, key, post.get("state", ""), user)
+    elif act == "jobs":
+        actions.set_jobs(attempt, version, key, post.getlist("job"))
     elif act == "offer":
         regimen = regimen_of(attempt.bench.person)
         workbench = workbench_of(attempt.bench, actions.standing_step(attempt), regimen.eater)

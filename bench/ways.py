@@ -27,7 +27,8 @@ def workbench_of(bench, step, eater):
     words = " ".join(line.description or "" for line in lines)
     kind = _kind(bench.recipe.title, tuple(bench.recipe.steps), words)
     dislikes = dislikes_of(bench.person.dislikes)
-    return Workbench(lines, step.serves, eater, bench.meal, kind, dislikes, own_rules())
+    jobs = {i: tuple(bench.jobs[row["key"]]) for i, row in enumerate(step.lines) if row["key"] in bench.jobs}
+    return Workbench(lines, step.serves, eater, bench.meal, kind, dislikes, own_rules(), jobs)
 
 
 @dataclass(frozen=True, slots=True)

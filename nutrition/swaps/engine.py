@@ -5,8 +5,8 @@ left, the reason is said. Every effect is the ordinary analysis of the dish with
 """
 
 import re
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from math import isfinite
 
 from ..analysis import analyze
@@ -121,7 +121,10 @@ def badness(verdict: Verdict) -> float:
 
 @dataclass(frozen=True)
 class Workbench:
-    """The dish and the eater an engine works on. `kind` of dish; `dislikes`: words; `rules`: a practice's own."""
+    """The dish and the eater an engine works on. `kind` of dish; `dislikes`: words; `rules`: a practice's own.
+
+    `jobs`: position -> jobs that a person set; then only ways to do those jobs are offered.
+    """
 
     lines: tuple[Line, ...]
     serves: float
@@ -130,6 +133,11 @@ class Workbench:
     kind: str = "any"
     dislikes: tuple[str, ...] = ()
     rules: tuple[Rule, ...] = ()
+    jobs: Mapping[int, tuple[str, ...]] = field(default_factory=dict)
+
+    def jobs_of(self, position: int) -> tuple[str, ...]:
+        """What a line does here: as a person said, else as read."""
+        return self.jobs.get(position) or jobs_of(self.lines[position], self.kind)
 
     @property
     def gates(self) -> list[Gate]:
@@ -173,7 +181,7 @@ def _candidates(bench: Workbench, position: int) -> Iterable[tuple[str, Rule | N
     for rule in rules_for(line.description or "", bench.kind, bench.rules):
         if rule.factor is None and (line.grams or 0) > rule.most_grams:
             continue
-        if is_out and rule.factor:
+        if (is_out and rule.factor) or (position in bench.jobs and rule.job not in bench.jobs[position]):
             continue
         if [food_id for food_id, _ in rule.to] == [line.food_id]:
             continue
@@ -192,7 +200,7 @@ def _candidates(bench: Workbench, position: int) -> Iterable[tuple[str, Rule | N
 def offers(bench: Workbench, position: int, most: int = 12) -> Offers:
     """Ranked offers for one line. Raises IndexError when there is no such line."""
     line = bench.lines[position]
-    jobs = jobs_of(line, bench.kind)
+    jobs = bench.jobs_of(position)
     if not line.is_weighed:
         return Offers(jobs, (), "This line has no food or no weight yet: settle that first.")
     gates = bench.gates

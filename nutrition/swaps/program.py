@@ -19,7 +19,7 @@ from ..recipe import Line
 from .balance import BAKED, MEASURES, per_gram
 from .catalog import food_called
 from .engine import Workbench, offers
-from .jobs import jobs_of, weight_of
+from .jobs import weight_of
 
 MOST_OFFERS_A_LINE = 10
 #: Assumed ranges of a line's amount by its heaviest job, and what one change costs whatever it is.
@@ -103,7 +103,7 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
     found = []
     total = sum(line.grams or 0.0 for line in bench.lines) or 1.0
     for position, line in enumerate(bench.lines):
-        jobs = jobs_of(line, bench.kind)
+        jobs = bench.jobs_of(position)
         weight = max((weight_of(job) for job in jobs), default=1.5)
         share = (line.grams or 0.0) / total
         scale = weight * (0.35 + min(share * 3, 1.0))

@@ -3,7 +3,7 @@
   "use strict";
   const all = (selector) => [...document.querySelectorAll(selector)];
   const press = (selector) => { const target = document.querySelector(selector); if (target) { target.click(); return true; } return false; };
-  const focusOn = (selector) => { const target = document.querySelector(selector); if (target) { target.focus(); target.select?.(); return true; } return false; };
+  const focusOn = (selector) => { const target = document.querySelector(selector); if (!target) return false; const fold = target.closest("details"); if (fold) fold.open = true; target.focus(); target.select?.(); return true; };
 
   const step = (by) => {
     const stops = all("[data-stop]");
@@ -62,7 +62,8 @@
     if (event.key === "Escape" && typing) { event.target.blur(); return; }
     if (typing) return;
     if (/^[1-9]$/.test(event.key)) {
-      const choice = document.querySelector(`[data-choice="${event.key}"]`);
+      const number = `[data-choice="${event.key}"]`;
+      const choice = document.querySelector(`#foods ${number}`) || document.querySelector(number);
       if (choice) { choice.click(); event.preventDefault(); }
       return;
     }

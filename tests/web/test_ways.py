@@ -167,3 +167,19 @@ class OwnSwaps(PracticeTest):
         response = self.client.get(url, {"with": second.pk})
         self.assertContains(response, '<th class="number">Bold try</th>')
         self.assertEqual(self.client.get(url, {"with": "nonsense"}).status_code, 200)
+
+    def test_jobs_can_be_corrected(self):
+        salt = self.sodium_line()["key"]
+        url = reverse("bench:edit", args=[self.bench.pk, self.attempt.pk])
+        data = {"version": self.attempt.version, "act": "jobs", "line": salt, "job": ["keeps"]}
+        page = self.client.post(url, data, headers={"HX-Request": "true"})
+        self.assertNotContains(page, "Lemon juice")
+        self.bench.refresh_from_db()
+        self.assertEqual(self.bench.jobs, {salt: ["keeps"]})
+        refused = self.client.post(url, data | {"job": ["shine"]}, headers={"HX-Request": "true"})
+        self.assertContains(refused, "is not a job", status_code=422)
+
+    def test_lines_by_share(self):
+        page = self.client.get(self.attempt.get_absolute_url(), {"order": "share", "watch": "sodium_mg"})
+        shares = [row.share for row in page.context["sight"].rows]
+        self.assertEqual(shares, sorted(shares, reverse=True))

@@ -9,11 +9,14 @@ from django.db import transaction
 from accounts.models import Practice, User
 from accounts.scope import within
 from bench import actions as bench_actions
+from bench.ways import steps_of, workbench_of
 from demo import EMAIL, PASSWORD
 from nutrition.composition import foods
 from nutrition.sources import from_text
+from nutrition.way_through import Wish, find_ways
 from people import actions as people_actions
 from people.models import Person, PersonTally, PersonTarget
+from people.regimen import regimen_of
 from recipes import actions as recipe_actions
 
 RECIPES = Path(__file__).resolve().parent.parent.parent / "recipes"
@@ -81,6 +84,20 @@ PEOPLE = [
         "tally": ("Green beads", "(protein - 0.2 * fiber) / 2", "cucumber, carrots", 12),
     },
 ]
+
+#: Dish, person, meal, the one change of the first try, and what it taught; the second is the way through from there.
+STORIES = [
+    ("lentil-soup", "Tamsin Roe", "lunch", ("amount", "1 large onion, chopped", "75 g"),
+     "Half the onion: lentils and stock still carry it, half measures leave the gate shut."),
+    ("corn-cakes", "Ilse Okonjo", "breakfast", ("food", "1/2 cup all-purpose flour", "Cornstarch"),
+     "Starch for the flour: crumbled in the pan. Something has to do the flour's work."),
+    ("leek-bake", "Marguerite Obi", "dinner", ("amount", "120 g mature cheddar, grated", "60 g"),
+     "Half the cheese: still salty, and the crust was missed."),
+    ("orange-loaf", "Ilse Okonjo", "snack", ("food", "200 g plain flour", "Rice flour, white, unenriched"),
+     "Rice flour alone sank in the middle."),
+    ("barley-pilaf", "Marguerite Obi", "dinner", ("amount", "1 tsp salt", "1/2 tsp"),
+     "Half the salt was not enough: the stock and the tin remain."),
+]  # fmt: skip
 
 
 class Command(BaseCommand):
@@ -174,5 +191,25 @@ class Command(BaseCommand):
         key = next(row["key"] for row in curry.lines if "chickpeas" in row["text"])
         bench_actions.set_state(attempt, attempt.version, key, "drained and rinsed", user)
         bench_actions.take_to_bench(recipes["fish-stew"], people["Rafe Lindqvist"], "dinner", user)
-        bench_actions.take_to_bench(recipes["lentil-soup"], people["Tamsin Roe"], "lunch", user)
-        bench_actions.take_to_bench(recipes["corn-cakes"], people["Ilse Okonjo"], "breakfast", user)
+        for stem, name, meal, change, notes in STORIES:
+            self.two_tries(recipes[stem], people[name], meal, change, notes, user)
+
+    def two_tries(self, recipe, person, meal, change, notes, user):
+        """A first try by hand, told in its notes, and the first way through as the second."""
+        bench, first = bench_actions.take_to_bench(recipe, person, meal, user)
+        verb, text, what = change
+        key = next(row["key"] for row in bench.lines if row["text"] == text)
+        if verb == "food":
+            bench_actions.set_food(first, first.version, key, foods().by_description(what).id, user)
+        else:
+            bench_actions.set_amount(first, first.version, key, what, user)
+        eater = regimen_of(person).eater
+        step = bench_actions.standing_step(first)
+        workbench = workbench_of(bench, step, eater)
+        outcome = find_ways(workbench, Wish(ways=1))
+        if not outcome.solved:
+            outcome = find_ways(workbench, Wish(ways=1, certain=False))
+        for way in outcome.ways:
+            steps = [(each.text, each.rows) for each in steps_of(workbench, step, way)]
+            bench_actions.take_way(first, first.version, steps, user)
+        bench_actions.finish(first, notes, "By hand")
