@@ -277,10 +277,10 @@ def take_offer(attempt, version, key, offer_id, workbench, user):
 
 @transaction.atomic
 def take_way(attempt, version, steps, user):
-    """Take the steps of a way on a try of its own, one step each, so that undo walks back. `steps`: [(text, rows)]."""
+    """Take the steps of a way on a try of its own, one step each, so that undo walks back. `steps`: [(text, rows, serves)]."""
     _step_to_change(attempt, version)
     branch = start_try(attempt.bench, attempt, user, name=f"Way through {attempt.bench.tries.count()}")
-    for text, rows in steps:
+    for text, rows, serves in steps:
         step = _step_to_change(branch, branch.version)
         keys = [row["key"] for row in step.lines]
         taken, lines = set(keys) | {row["key"] for row in attempt.bench.lines}, []
@@ -290,5 +290,5 @@ def take_way(attempt, version, steps, user):
                 key = _new_key(taken)
             taken.add(key)
             lines.append({**row, "key": key})
-        _write(branch, branch.version, lines, step.serves, text, user)
+        _write(branch, branch.version, lines, serves, text, user)
     return branch

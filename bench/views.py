@@ -307,14 +307,21 @@ def preview(request, pk, try_pk):
 SALT = "bench.way"
 
 
+def _share_kept(request, key):
+    """How much of a line must stay: 0, a half, or all of it."""
+    if key in request.GET.getlist("pin"):
+        return 1.0
+    return {"half": 0.5, "all": 1.0}.get(request.GET.get(f"keep-{key}", ""), 0.0)
+
+
 @require_safe
 def way(request, pk, try_pk):
     """The way through: pins, what to be certain of, and what was found."""
     attempt = _attempt(pk, try_pk)
     step, regimen = actions.standing_step(attempt), regimen_of(attempt.bench.person)
     workbench = workbench_of(attempt.bench, step, regimen.eater)
-    pinned = set(request.GET.getlist("pin"))
-    rows = [(row["key"], line, row["key"] in pinned) for row, line in zip(step.lines, workbench.lines, strict=True)]
+    kept = {row["key"]: _share_kept(request, row["key"]) for row in step.lines}
+    rows = [(row["key"], line, kept[row["key"]]) for row, line in zip(step.lines, workbench.lines, strict=True)]
     context = {
         "bench": attempt.bench,
         "attempt": attempt,
@@ -322,13 +329,18 @@ def way(request, pk, try_pk):
         "is_likely": request.GET.get("sure") == "likely",
     }
     if "find" in request.GET:
-        positions = frozenset(i for i, row in enumerate(step.lines) if row["key"] in pinned)
-        wish = Wish(pinned=positions, ways=5, certain=not context["is_likely"])
+        shares = {i: kept[row["key"]] for i, row in enumerate(step.lines)}
+        wish = Wish(
+            pinned=frozenset(i for i, share in shares.items() if share == 1),
+            at_least={i: share for i, share in shares.items() if 0 < share < 1},
+            ways=5,
+            certain=not context["is_likely"],
+        )
         outcome = find_ways(workbench, wish) if workbench.gates or workbench.kept_out else None
         ways = []
         for found in outcome.ways if outcome else ():
             steps = steps_of(workbench, step, found)
-            payload = {"version": attempt.version, "steps": [(each.text, each.rows) for each in steps]}
+            payload = {"version": attempt.version, "steps": [(each.text, each.rows, each.serves) for each in steps]}
             ways.append((found, steps, signing.dumps(payload, salt=SALT, compress=True)))
         context |= {"outcome": outcome, "ways": ways, "is_asked": True}
     template = "bench/way_found.html" if request.htmx else "bench/way.html"

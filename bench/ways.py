@@ -38,6 +38,7 @@ class WayStep:
     text: str
     verdicts: list
     rows: list
+    serves: float
 
     @property
     def tally(self):
@@ -55,6 +56,6 @@ def steps_of(workbench, step, way):
         for position, line in placed:
             key = keys[position] if position < len(keys) else None
             rows.append(as_json(line, key))
-        verdicts = judge(workbench.gates, analyze(lines, workbench.serves))
-        found.append(WayStep(way.changes[count - 1].text, verdicts, rows))
+        verdicts = judge(workbench.gates, analyze(lines, way.serves))
+        found.append(WayStep(way.changes[count - 1].text, verdicts, rows, way.serves))
     return found

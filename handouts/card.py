@@ -124,6 +124,7 @@ def build(attempt):
         "lines": [_line(row) for row in present],
         "steps": steps_now(bench.recipe.steps, sight.changed),
         "balance": sight.balance,
+        "advice": list(dict.fromkeys(row.now.advice for row in present if row.now.advice)),
         "changes": [_change(row) for row in sight.rows if row.kind != "kept"],
         "confirmed_by": confirmed,
         "drafts": regimen.drafts,

@@ -326,7 +326,7 @@ def run_way_through(args) -> None:
     outcome = find_ways(bench, Wish(pinned=pinned, ways=args.ways))
     if args.write and outcome.solved:
         way = outcome.ways[0]
-        data = to_jsonld(recipe.title, recipe.serves, way.lines, recipe.steps, analyze(way.lines, recipe.serves))
+        data = to_jsonld(recipe.title, way.serves, way.lines, recipe.steps, analyze(way.lines, way.serves))
         try:
             Path(args.write).write_text(json.dumps(data, ensure_ascii=False, indent=1), encoding="utf-8")
         except OSError as problem:
@@ -336,7 +336,7 @@ def run_way_through(args) -> None:
         "ways": [
             {
                 "changes": [
-                    {"line": c.line + 1 if c.line < len(recipe.lines) else None, "kind": c.kind, "text": c.text, "to": to_json(c.to)}
+                    {"line": c.line + 1 if 0 <= c.line < len(recipe.lines) else None, "kind": c.kind, "text": c.text, "to": to_json(c.to)}
                     for c in way.changes
                 ],
                 "gates": [gate_json(verdict) for verdict in way.verdicts],

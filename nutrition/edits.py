@@ -71,7 +71,7 @@ def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
     return replace(
         line, food_id=food.id, low=low, grams=grams, high=high, how=how, rule=rule,
         sure="sure" if grams is not None else "check", why="chosen by hand", ask="", others=(), is_edited=True,
-        words_hold=line.words_hold and words_hold, state="",
+        words_hold=line.words_hold and words_hold, state="", advice="",
     )  # fmt: skip
 
 

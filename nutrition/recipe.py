@@ -18,6 +18,7 @@ class Line:
     for the whole recipe. `sure`: sure, likely or check; `ask` is what the words leave open. `is_edited`:
     food or weight were changed by hand since the words were read, so `text` may not be printed as the amount.
     `words_hold`: False once another food took this line's place; then only the food speaks of allergens.
+    `advice`: what to do differently since another food took its place.
     `state`: what the kitchen does to it, a key of cooking.METHODS; empty for nothing.
     """
 
@@ -36,6 +37,7 @@ class Line:
     is_edited: bool = False
     words_hold: bool = True
     state: str = ""
+    advice: str = ""
 
     @property
     def description(self) -> str | None:

@@ -23,12 +23,14 @@ from .swaps.program import Option, Program, Wish, options_of
 #: One solve may take so long; the best dish found by then counts.
 SOLVE_SECONDS = 0.7
 #: Room left inside each post, so that rounding to kitchen amounts stays through.
+#: How many times the servings may be, when nothing else leads through.
+SERVINGS = (1.15, 1.3)
 MARGINS = (0.004, 0.015, 0.035)
 
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One step of a way. `line` is a position in the dish as it was; `kind`: less, more, swap, drop, state."""
+    """One step of a way. `line` is a position in the dish as it was, -1 for the serving; `kind`: less, more, swap, drop, state, serving."""
 
     line: int
     kind: str
@@ -43,12 +45,13 @@ class Change:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """A way that holds: the steps, the dish after all of them, the verdicts, and its cost."""
+    """A way that holds: the steps, the dish after all of them, the verdicts, its cost, and how many it serves."""
 
     changes: tuple[Change, ...]
     lines: tuple[Line, ...]
     verdicts: tuple[Verdict, ...]
     cost: float
+    serves: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,7 +182,20 @@ def find_ways(bench: Workbench, wish: Wish | None = None) -> Outcome:
             ways.append(way)
     if ways:
         return Outcome(tuple(sorted(ways, key=lambda way: way.cost)))
-    return Outcome((), *_why_not(bench, program, wish))
+    smaller = _smaller_serving(bench, wish)
+    return Outcome((smaller,)) if smaller else Outcome((), *_why_not(bench, program, wish))
+
+
+def _smaller_serving(bench: Workbench, wish: Wish) -> Way | None:
+    """When nothing else leads through: the same pot for more people, said first and as what it is."""
+    for factor in SERVINGS:
+        more = replace(bench, serves=bench.serves * factor)
+        way = _one_way(more, Program(more, options_of(more, wish), more.gates, wish.certain), wish, SOLVE_SECONDS)
+        if way:
+            was, now = (sum(line.grams or 0 for line in bench.lines) / serves for serves in (bench.serves, more.serves))
+            text = f"A smaller serving, {now:.0f} g instead of {was:.0f} g raw: the pot serves {more.serves:.3g}"
+            return replace(way, changes=(Change(-1, "serving", text), *way.changes))
+    return None
 
 
 def _cannot_start(bench: Workbench, gates: list[Gate], wish: Wish) -> str:
@@ -207,7 +223,7 @@ def _one_way(bench: Workbench, program: Program, wish: Wish, seconds: float) -> 
         verdicts = _is_through(bench, lines, wish.certain)
         if verdicts is not None:
             program.cut_off(x, [change.line for change in changes])
-            return Way(changes, lines, tuple(verdicts), cost)
+            return Way(changes, lines, tuple(verdicts), cost, bench.serves)
     return None
 
 

@@ -105,7 +105,14 @@ def _in_place(line: Line, food_id: str, ratio: float, rule: Rule) -> Line:
     return replace(
         new, text=cook_name(food_id), food_id=food_id, how="weight", sure="likely", rule=rule.household or "by weight",
         why=f"in place of {line.text}: {rule.source}", ask="", others=(), words_hold=False, state="",
+        advice=rule.do_differently, part=_part(line, rule),
     )  # fmt: skip
+
+
+def _part(line: Line, rule: Rule) -> str:
+    """What is made instead of bought stands together, under a name of its own."""
+    is_made = len(rule.to) > 1 and rule.do_differently.startswith("Make instead")
+    return f"{cook_name(line.food_id).capitalize()}, made instead of bought" if is_made else line.part
 
 
 def badness(verdict: Verdict) -> float:
@@ -264,11 +271,15 @@ def _offer(bench, position, kind, rule, key, lines, gates, before, had, limited)
         allergens_added=tuple(tag for tag, v in now.items() if v == CONTAINS and had.get(tag) != CONTAINS),
         allergens_removed=tuple(tag for tag, v in had.items() if v == CONTAINS and now.get(tag) != CONTAINS),
         warnings=tuple(dict.fromkeys(warnings)),
-        method=tuple(filter(None, [rule.do_differently if rule else "", _minutes(rule)])),
+        method=tuple(filter(None, [rule.do_differently if rule else "", _minutes(rule), _more(len(new))])),
         household=rule.household if rule else "",
         source=rule.source if rule else "cooking methods of this table",
         score=lifted + opened - closed + min(gain, 3.0) * 0.5 - cost,
     )
+
+
+def _more(count: int) -> str:
+    return f"{count - 1} more ingredient{'s' * (count > 2)}." if count > 1 else ""
 
 
 def _minutes(rule: Rule | None) -> str:

@@ -117,7 +117,7 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
         if not is_out:
             found.append(_option(bench, position, "kept", "", [line], (low, high), 0.0, scale))
         for offer in offers(bench, position, MOST_OFFERS_A_LINE).offers:
-            if offer.kind in ("less", "more") or (offer.kind == "drop" and floor > 0):
+            if offer.kind in ("less", "more") or (offer.kind != "state" and floor > 0):
                 continue
             if offer.kind == "state" and offer.id not in AUTOMATIC:
                 continue
@@ -126,9 +126,7 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
             new = offer.lines[start : start + count]
             extra = COST_DROP if offer.kind == "drop" else COST_SWAP if offer.kind == "swap" else 0.25
             cost = COST_CHANGE + extra * scale + 0.1 * len(offer.warnings) + 0.05 * max(count - 1, 0)
-            span = (
-                (0.0, 0.0) if offer.kind == "drop" else (max(0.5, floor), 1.5) if offer.kind == "swap" else (1.0, 1.0)
-            )
+            span = (0.0, 0.0) if offer.kind == "drop" else (0.5, 1.5) if offer.kind == "swap" else (1.0, 1.0)
             found.append(_option(bench, position, offer.kind, offer.text, new, span, cost, scale))
     return found + _additions(bench, len(bench.lines))
 

@@ -49,6 +49,7 @@
     s: () => focusOn("[data-key-s]") || inRow("[data-open]"),
     g: () => focusOn("[data-key-g]"),
     n: () => press("[data-key-n]"),
+    r: () => press("[data-key-r]"),
     w: () => press("[data-key-w]"),
     u: () => press("[data-key-u]:not(:disabled)"),
     U: () => press("[data-key-redo]:not(:disabled)"),

@@ -273,6 +273,17 @@ class WayThrough(SimpleTestCase):
         self.assertEqual({miss.nutrient for miss in outcome.conflict}, {"protein_g", "phosphorus_mg"})
         self.assertIn("The nearest dish misses", outcome.note)
 
+    def test_a_smaller_serving_is_the_last_way_and_says_so(self):
+        """600 g of rice, pinned, in two servings: 300 g hold about 1,095 kcal; under 900 only a smaller serving helps."""
+        bench = small(
+            "600 g white rice", "1 egg", serves=2, targets=(Target("energy_kcal", maximum=990, scope="serving"),)
+        )
+        outcome = find_ways(bench, Wish(pinned=frozenset({0})))
+        [way] = outcome.ways
+        self.assertEqual((way.changes[0].kind, way.changes[0].line), ("serving", -1))
+        self.assertGreater(way.serves, 2)
+        self.assertIn("instead of", way.changes[0].text)
+
     def test_plain_words_for_what_cannot_start(self):
         clash = (Target("protein_g", minimum=60, scope="serving"), Target("protein_g", maximum=20, scope="serving"))
         self.assertIn("contradict", find_ways(small("2 eggs", targets=clash)).note)

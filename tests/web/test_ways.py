@@ -72,7 +72,7 @@ class Ways(PracticeTest):
 
     def test_the_way_opens_every_gate(self):
         url = reverse("bench:way", args=[self.pot.pk, self.first.pk])
-        self.assertContains(self.client.get(url), "Never touch")
+        self.assertContains(self.client.get(url), "never touch")
         page = self.client.get(url, {"find": "1"})
         self.assertContains(page, "Way 1")
         signed = page.context["ways"][0][2]
@@ -106,6 +106,20 @@ class Ways(PracticeTest):
         url = reverse("bench:way", args=[self.pot.pk, self.first.pk])
         page = self.client.get(url, {"find": "1", "pin": [row["key"] for row in self.pot.lines]})
         self.assertContains(page, "Every line is pinned")
+
+    def test_at_least_half_stays(self):
+        url = reverse("bench:way", args=[self.pot.pk, self.first.pk])
+        salt = self.key("salt")
+        page = self.client.get(url, {"find": "1", f"keep-{salt}": "half"})
+        for way, _, _ in page.context["ways"]:
+            left = sum(line.grams for line in way.lines if (line.description or "").startswith("Salt, table"))
+            self.assertGreaterEqual(left, 0.49 * 6.1)
+
+    def test_what_to_do_differently_reaches_the_card(self):
+        self.edit(act="offer", line=self.key("salt"), offer="salt-salty-lemon-juice")
+        self.first.refresh_from_db()
+        card = self.client.get(reverse("handouts:card", args=[self.first.pk]))
+        self.assertContains(card, "Stir in off the heat.")
 
     def test_nobody_with_limits(self):
         free = make_person(self.ana, "Uma", {})

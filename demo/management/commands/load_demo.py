@@ -210,6 +210,6 @@ class Command(BaseCommand):
         if not outcome.solved:
             outcome = find_ways(workbench, Wish(ways=1, certain=False))
         for way in outcome.ways:
-            steps = [(each.text, each.rows) for each in steps_of(workbench, step, way)]
+            steps = [(each.text, each.rows, each.serves) for each in steps_of(workbench, step, way)]
             bench_actions.take_way(first, first.version, steps, user)
         bench_actions.finish(first, notes, "By hand")
