@@ -22,6 +22,8 @@ from .engine import Workbench, offers
 from .jobs import weight_of
 
 MOST_OFFERS_A_LINE = 10
+#: scipy's status when time ran out; without any dish by then it is tried once more, this many times longer.
+OUT_OF_TIME, PATIENCE = 1, 6
 #: Assumed ranges of a line's amount by its heaviest job, and what one change costs whatever it is.
 RANGES = {
     "binds": (0.9, 1.2), "lifts": (0.8, 1.2), "gluten's work": (0.8, 1.2), "thickens": (0.7, 1.5), "protein": (0.3, 1.6),
@@ -260,13 +262,16 @@ class Program:
         whole[: self.count] = 1
         for n in range(len(self.scaled)):
             whole[self._slots(n)[2]] = 1
-        result = milp(
-            self._costs(elastic),
-            integrality=whole,
-            bounds=Bounds(np.zeros(self.size), top),
-            constraints=LinearConstraint(csr_array(np.array(rows)), low, high),
-            options={"time_limit": max(seconds, 0.05), "mip_rel_gap": 0.04},
-        )
+        for patience in (1, PATIENCE):
+            result = milp(
+                self._costs(elastic),
+                integrality=whole,
+                bounds=Bounds(np.zeros(self.size), top),
+                constraints=LinearConstraint(csr_array(np.array(rows)), low, high),
+                options={"time_limit": max(seconds, 0.05) * patience, "mip_rel_gap": 0.04},
+            )
+            if result.x is not None or result.status != OUT_OF_TIME:
+                break
         return None if result.x is None else (result.x, float(result.fun))
 
     def cut_off(self, x: np.ndarray, changed: Iterable[int]) -> None:
