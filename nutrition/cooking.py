@@ -33,6 +33,32 @@ def _rows() -> dict[str, dict[str, tuple[str, float]]]:
     return found
 
 
+def as_bought(food_id: str, key: str) -> float:
+    """What 100 g of a drained or rinsed food hold of a nutrient, as a share of 100 g of the can as its label has it.
+
+    1 for everything that is used as it was bought.
+
+    >>> table = foods()
+    >>> 0.5 < as_bought(table.by_description("Chickpeas (garbanzo beans, bengal gram), mature seeds, canned, drained, rinsed in tap water").id, "sodium_mg") < 0.9
+    True
+    """
+    can = _rows().get(food_id, {}).get(AS_IS)
+    if not can or can[0] == food_id:
+        return 1.0
+    table, column = foods(), INDEX[key]
+    here, there = (float(table.at_most_per_100g[table.by_id(each).row, column]) for each in (food_id, can[0]))
+    return here / there if there > 0 else 1.0
+
+
+def weight_as_bought(line: Line) -> tuple[str, float]:
+    """(food id, grams) of what is bought for a line: the can with its liquid for what is used drained."""
+    family = _rows().get(line.food_id or "", {})
+    state = state_of(line.food_id)
+    if AS_IS not in family or state == AS_IS:
+        return line.food_id or "", line.grams or 0.0
+    return family[AS_IS][0], (line.grams or 0.0) / family[state][1]
+
+
 Range = tuple[float, float, float]
 
 

@@ -334,6 +334,12 @@ _COUNTED = frozenset(
 )  # fmt: skip
 
 
+def _one_piece(food: Food) -> float | None:
+    """Grams of one, where the food itself is counted; a class average counts nothing."""
+    own = (e for e in measures(food.description, food.category) if not e["food"].startswith("category:"))
+    return next((e["measures"]["each"] for e in own if "each" in e["measures"]), None)
+
+
 def household_measure(food: Food, grams: float) -> str:
     """Grams in the measure a US cook would reach for; empty when the food has none.
 
@@ -342,9 +348,9 @@ def household_measure(food: Food, grams: float) -> str:
     '½ cup'
     """
     loose = re.search(r"canned|frozen|juice|cooked|dried", food.description)
-    one = _find(food, ["each"]) if food.category in _COUNTED and not loose else None
-    if one and one[0] >= 15 and grams >= one[0] / 2:
-        return f"about {kitchen_number(round(2 * grams / one[0]) / 2)}"
+    one = _one_piece(food) if food.category in _COUNTED and not loose else None
+    if one and one >= 15 and grams >= one / 2:
+        return f"about {kitchen_number(round(2 * grams / one) / 2)}"
     per_ml = density(food)
     if per_ml is None or food.category in ("Beef Products", "Pork Products", "Poultry Products"):
         return ""

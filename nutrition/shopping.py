@@ -1,0 +1,118 @@
+"""What to buy: the lines of one dish or several, scaled, merged by food, by aisle.
+
+What is used drained is bought with its liquid; edible parts are as listed, so peel and bone come on top.
+"""
+
+import functools
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .composition import foods, read_table
+from .cooking import weight_as_bought
+from .labels import Ceiling
+from .matching import matcher
+from .recipe import Line
+from .weights import household_measure
+
+HOME = "home"
+
+
+@functools.cache
+def _aisles() -> tuple[tuple[str, re.Pattern], ...]:
+    return tuple((row["aisle"], re.compile(row["words"])) for row in read_table("aisles.tsv"))
+
+
+def aisle_of(food_id: str) -> str:
+    """Where a shop keeps a food; "home" for what comes from the tap.
+
+    >>> from .composition import foods
+    >>> aisle_of(foods().by_description("Carrots, raw").id)
+    'vegetables and fruit'
+    """
+    food = foods().by_id(food_id)
+    text = f"{food.category}: {food.description}"
+    return next(aisle for aisle, words in _aisles() if words.search(text))
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One thing to buy. `low` to `high`: the amount in grams as an interval; `for_dishes`: which dishes want it."""
+
+    food_id: str
+    name: str
+    low: float
+    grams: float
+    high: float
+    measure: str
+    for_dishes: tuple[str, ...]
+    ceilings: tuple[Ceiling, ...]
+
+    @property
+    def is_vague(self) -> bool:
+        return self.high - self.low > 0.02 * max(self.high, 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Shopping:
+    """By aisle in walking order, and the lines that could not be put on it: no food or no weight."""
+
+    aisles: tuple[tuple[str, tuple[Item, ...]], ...]
+    unread: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """A dish to shop for, `times` its recipe, with the label ceilings of its lines."""
+
+    title: str
+    lines: Sequence[Line]
+    times: float = 1.0
+    ceilings: Sequence[Ceiling] = ()
+
+
+def shopping(dishes: Sequence[Wanted]) -> Shopping:
+    """Merge and sort. Raises ValueError when a dish is wanted less than a little or more than 100 times."""
+    totals: dict[str, list[float]] = {}
+    wanted_by: dict[str, dict[str, None]] = {}
+    limits: dict[str, list[Ceiling]] = {}
+    unread = []
+    for dish in dishes:
+        if not 0 < dish.times <= 100:
+            raise ValueError(f"{dish.times:g} times {dish.title} was read; more than 0 and up to 100 is expected")
+        for position, line in enumerate(dish.lines):
+            if not line.is_weighed:
+                unread.append(line.text)
+                continue
+            food_id, grams = weight_as_bought(line)
+            factor = dish.times * grams / line.grams if line.grams else dish.times
+            sums = totals.setdefault(food_id, [0.0, 0.0, 0.0])
+            for side, amount in enumerate((line.low, line.grams, line.high)):
+                sums[side] += amount * factor
+            wanted_by.setdefault(food_id, {})[dish.title] = None
+            limits.setdefault(food_id, []).extend(c for c in dish.ceilings if c.line == position)
+    by_aisle: dict[str, list[Item]] = {}
+    for food_id, (low, grams, high) in totals.items():
+        food = foods().by_id(food_id)
+        item = Item(
+            food_id, matcher().cook_name(food.row), low, grams, high, household_measure(food, grams) if grams else "",
+            tuple(wanted_by[food_id]), _strictest(limits[food_id]),
+        )  # fmt: skip
+        by_aisle.setdefault(aisle_of(food_id), []).append(item)
+    order = list(dict.fromkeys(aisle for aisle, _ in _aisles()))
+    found = tuple(
+        (aisle, tuple(sorted(by_aisle[aisle], key=lambda item: item.name.lower())))
+        for aisle in order
+        if aisle in by_aisle and aisle != HOME
+    )
+    return Shopping(found, tuple(dict.fromkeys(unread)))
+
+
+def _strictest(found: Sequence[Ceiling]) -> tuple[Ceiling, ...]:
+    """One ceiling a nutrient: the lowest of all lines and dishes."""
+    lowest: dict[str, Ceiling] = {}
+    for each in found:
+        now = lowest.get(each.nutrient)
+        if now is None or each.room < now.room:
+            lowest[each.nutrient] = each
+    return tuple(lowest.values())
