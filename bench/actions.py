@@ -46,6 +46,22 @@ def take_to_bench(recipe, person, meal, user):
 
 
 @transaction.atomic
+def renew(bench, user):
+    """The dish as the recipe stands now, with a try to begin from; the tries there are stay as they are."""
+    old = {}
+    for row in bench.lines:
+        old.setdefault((row["text"], row["part"]), []).append(row["key"])
+    lines, top = [], max((int(row["key"][1:]) for row in bench.lines), default=-1)
+    for line in bench.recipe.core_lines():
+        keys = old.get((line.text, line.part))
+        top += not keys
+        lines.append(as_json(line, keys.pop(0) if keys else f"w{top}"))
+    bench.lines, bench.serves = lines, bench.recipe.serves
+    bench.save()
+    return start_try(bench, None, user)
+
+
+@transaction.atomic
 def start_try(bench, parent, user, name=""):
     """A new try: from the dish as written, or a branch of another try."""
     base = standing_step(parent) if parent else None
@@ -60,6 +76,16 @@ def start_try(bench, parent, user, name=""):
         made_by=user,
     ).save()
     bench.save(update_fields=["touched_at"])
+    return attempt
+
+
+def start_version(parent, name, rows, serves, summary, user, cooked_g=None):
+    """A try of its own with these lines, beside the one it comes from. `rows` as the database keeps them."""
+    attempt = Try(bench=parent.bench, parent=parent, name=name[:80], cooked_g=cooked_g)
+    attempt.cooked_step = 0 if cooked_g else None
+    attempt.save()
+    Step(attempt=attempt, number=0, summary=summary, serves=serves, lines=rows, made_by=user).save()
+    parent.bench.save(update_fields=["touched_at"])
     return attempt
 
 

@@ -32,6 +32,11 @@ class Bench(PracticeRow):
     def get_absolute_url(self):
         return reverse("bench:bench", args=[self.pk])
 
+    def is_behind(self, lines):
+        """Whether the recipe's lines (of the core) have changed since they were taken here."""
+        here = [(row["text"], row["food_id"], row["grams"]) for row in self.lines]
+        return here != [(line.text, line.food_id, line.grams) for line in lines]
+
 
 class Try(PracticeRow):
     """One attempt. Every edit is a step; the cursor says which step stands, so undo survives a reload.
@@ -84,3 +89,26 @@ class Step(PracticeRow):
 
     def __str__(self):
         return self.summary
+
+
+class Decision(PracticeRow):
+    """What was decided of a try once it was tasted, and why; the latest counts.
+
+    `swaps`: what the try put in place of what, [{"from", "to", "jobs"}], so that a swap offered again finds it.
+    """
+
+    KEEP, AGAIN, GIVE_UP = "keep", "again", "give up"
+    CHOICES = ((KEEP, "keep it"), (AGAIN, "try again"), (GIVE_UP, "give it up"))
+
+    attempt = models.ForeignKey(Try, on_delete=models.CASCADE, related_name="decisions")
+    choice = models.CharField(max_length=8, choices=CHOICES)
+    reason = models.CharField(max_length=400)
+    swaps = models.JSONField(default=list, blank=True)
+    decided_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    decided_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-decided_at", "-pk")
+
+    def __str__(self):
+        return f"{self.attempt.name}: {self.get_choice_display()}"

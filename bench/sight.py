@@ -197,7 +197,7 @@ def look(bench, step, eater, watch="", attempt=None, order=""):
         serves=step.serves,
         serves_written=bench.serves,
         title=bench.recipe.title,
-        steps=tuple(bench.recipe.steps),
+        steps=tuple(bench.recipe.all_steps),
     )
 
 

@@ -17,5 +17,6 @@ urlpatterns = [
     path("<int:pk>/try/<int:try_pk>/preview/", views.preview, name="preview"),
     path("<int:pk>/try/<int:try_pk>/way/", views.way, name="way"),
     path("<int:pk>/try/<int:try_pk>/way/take/", views.take_way, name="take_way"),
+    path("<int:pk>/renew/", views.renew, name="renew"),
     path("<int:pk>/meal/", views.meal, name="meal"),
 ]

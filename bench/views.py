@@ -18,6 +18,7 @@ from people.regimen import regimen_of, regimens
 from recipes.models import Recipe
 
 from . import actions
+from .lessons import lessons_for
 from .models import Bench, Try
 from .sight import Gauge, look, posts_of
 from .sight import compare as compare_
@@ -85,7 +86,8 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "sight": sight,
         "chosen": chosen,
         "offered": offered(chosen),
-        "found": _offers(bench_, step, regimen, sight, chosen),
+        "found": (found := _offers(bench_, step, regimen, sight, chosen)),
+        "lessons": lessons_for(found.offers, chosen.now.food_id) if found else {},
         "can_undo": attempt.cursor > 0,
         "can_redo": attempt.cursor < step.last,
         "drafts": regimen.drafts,
@@ -183,6 +185,14 @@ def edit(request, pk, try_pk):
     if not request.htmx:
         return redirect(attempt)
     return _draw(request, attempt, line=key, template=template)
+
+
+@require_POST
+def renew(request, pk):
+    """The dish as the recipe stands now, and a try to begin from."""
+    found = get_object_or_404(Bench.objects.select_related("recipe"), pk=pk)
+    messages.success(request, "The bench has the recipe as it stands now; your tries are as they were.")
+    return redirect(actions.renew(found, request.user))
 
 
 @require_POST

@@ -25,7 +25,7 @@ def workbench_of(bench, step, eater):
     """The dish as a step has it, for the person of the bench."""
     lines = tuple(as_line(row) for row in step.lines)
     words = " ".join(line.description or "" for line in lines)
-    kind = _kind(bench.recipe.title, tuple(bench.recipe.steps), words)
+    kind = _kind(bench.recipe.title, tuple(bench.recipe.all_steps), words)
     dislikes = dislikes_of(bench.person.dislikes)
     jobs = {i: tuple(bench.jobs[row["key"]]) for i, row in enumerate(step.lines) if row["key"] in bench.jobs}
     return Workbench(lines, step.serves, eater, bench.meal, kind, dislikes, own_rules(), jobs)

@@ -1,9 +1,18 @@
 from django.urls import path
 
-from . import views
+from . import public, views
 
 app_name = "handouts"
 urlpatterns = [
+    path("", views.handouts, name="handouts"),
     path("<int:try_pk>/", views.card, name="card"),
     path("<int:try_pk>/card.pdf", views.card_pdf, name="card_pdf"),
+    path("<int:try_pk>/shopping/", views.shopping_list, name="shopping"),
+    path("<int:try_pk>/release/", views.release, name="release"),
+    path("released/<int:pk>/", views.released, name="released"),
+    path("released/<int:pk>/card.pdf", views.released_pdf, name="released_pdf"),
+    path("released/<int:pk>/link/", views.give_link, name="give_link"),
+    path("link/<int:pk>/withdraw/", views.withdraw, name="withdraw"),
+    path("for/<str:token>/", public.card, name="public"),
+    path("for/<str:token>/card.pdf", public.card_pdf, name="public_pdf"),
 ]

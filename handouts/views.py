@@ -1,49 +1,176 @@
-"""The card: a page that prints, and the same page as PDF."""
+"""Handouts: the card, the shopping list, the checklist before it goes out, releases and their links."""
 
-import functools
-
-from django.conf import settings
-from django.contrib.staticfiles import finders
+from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.utils.text import slugify
-from django.views.decorators.http import require_safe
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from bench.models import Try
+from nutrition.edits import EditProblem
+from nutrition.shopping import Wanted, shopping
 
+from . import actions
 from .card import build
+from .checklist import checklist, readiness_of
+from .models import HandoutLink, Release
+from .paper import PRINTS, SIZES, chosen, pdf_of
 
 
 def _attempt(try_pk):
-    return get_object_or_404(Try.objects.select_related("bench__recipe", "bench__person", "practice"), pk=try_pk)
+    found = Try.objects.select_related("bench__recipe", "bench__person", "practice", "cooked_in__started_by")
+    return get_object_or_404(found, pk=try_pk)
+
+
+def _release(pk):
+    return get_object_or_404(
+        Release.objects.select_related("bench__recipe", "bench__person", "released_by", "practice"), pk=pk
+    )
+
+
+def pdf_response(pdf, name):
+    return HttpResponse(
+        pdf, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name or "card"}.pdf"'}
+    )
+
+
+@require_safe
+def handouts(request):
+    """What has gone out, the newest of every dish first; what could go out next."""
+    released = Release.objects.select_related("bench__recipe", "bench__person", "released_by").prefetch_related("links")
+    newest = list(released.order_by("bench_id", "-number").distinct("bench_id"))
+    ready = Try.objects.filter(cooked_in__isnull=False, releases=None).select_related("bench__recipe", "bench__person")
+    return render(
+        request,
+        "handouts/handouts.html",
+        {
+            "released": sorted(newest, key=lambda each: each.released_at, reverse=True),
+            "ready": ready.order_by("-pk")[:20],
+        },
+    )
 
 
 @require_safe
 def card(request, try_pk):
-    """The card on screen."""
-    return render(request, "handouts/card.html", build(_attempt(try_pk)))
-
-
-@functools.cache
-def _fonts():
-    from weasyprint.text.fonts import FontConfiguration
-
-    return FontConfiguration()
+    """The card of a try on screen: a preview until it is released."""
+    attempt = _attempt(try_pk)
+    _, look = chosen(request.GET)
+    context = build(attempt, readiness_of(attempt))
+    return render(request, "handouts/card.html", context | {"look": PRINTS[look][1], "print": look, "prints": PRINTS})
 
 
 @require_safe
 def card_pdf(request, try_pk):
     """The card as a tagged PDF, with the bundled fonts; nothing is fetched."""
-    from weasyprint import CSS, HTML
-
     attempt = _attempt(try_pk)
-    html = render_to_string("handouts/card_paper.html", build(attempt), request=request)
-    style = finders.find("css/card.css") or settings.STATIC_ROOT / "css" / "card.css"
-    pdf = HTML(string=html, base_url=str(settings.BASE_DIR)).write_pdf(
-        stylesheets=[CSS(filename=str(style), font_config=_fonts())], font_config=_fonts(), pdf_variant="pdf/ua-1"
+    size, look = chosen(request.GET)
+    body = render_to_string("handouts/card_body.html", build(attempt, readiness_of(attempt)))
+    pdf = pdf_of(body, f"{attempt.bench.recipe} for {attempt.bench.person}", str(request.user.practice), size, look)
+    return pdf_response(pdf, slugify(f"{attempt.bench.recipe} {attempt.bench.person}"))
+
+
+@require_safe
+def shopping_list(request, try_pk):
+    """What to buy for a try, as often as it is cooked."""
+    attempt = _attempt(try_pk)
+    typed, problem = request.GET.get("times", "1").strip().replace(",", "."), ""
+    context = build(attempt, readiness_of(attempt))
+    try:
+        times = float(typed)
+        found = shopping([Wanted(str(context["recipe"]), context["sight"].lines_now, times, context["ceilings"])])
+    except ValueError:
+        problem = f"“{typed[:20]}” times was read; a number above 0 and up to 100 is expected. Shown once."
+        times = 1.0
+        found = context["shopping"]
+    context = {
+        "attempt": attempt,
+        "bench": attempt.bench,
+        "found": found,
+        "times": times,
+        "typed": typed,
+        "problem": problem,
+    }
+    return render(request, "handouts/shopping.html", context, status=422 if problem else 200)
+
+
+@require_http_methods(["GET", "POST"])
+def release(request, try_pk):
+    """The checklist; with everything made sure of, the release. A refusal keeps what was typed."""
+    attempt, problem = _attempt(try_pk), ""
+    if request.method == "POST":
+        try:
+            actions.make_sure(attempt, request.POST, request.user)
+            if "release" in request.POST:
+                made = actions.release(attempt, request.user)
+                messages.success(request, f"{made} is out. It will not change any more.")
+                return redirect(made)
+            return redirect("handouts:release", try_pk)
+        except EditProblem as refusal:
+            problem = str(refusal)
+    ready = readiness_of(attempt)
+    context = build(attempt, ready)
+    return render(
+        request,
+        "handouts/release.html",
+        context
+        | {
+            "ready": ready,
+            "found": checklist(context, ready),
+            "problem": problem,
+            "typed": request.POST if problem else {},
+            "releases": Release.objects.filter(bench=attempt.bench).select_related("released_by"),
+        },
+        status=422 if problem else 200,
     )
-    name = slugify(f"{attempt.bench.recipe} {attempt.bench.person}") or "card"
-    return HttpResponse(
-        pdf, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
+
+
+@require_safe
+def released(request, pk):
+    """A card as it went out, and its links."""
+    found = _release(pk)
+    _, look = chosen(request.GET)
+    return render(
+        request,
+        "handouts/released.html",
+        {
+            "release": found,
+            "newest": found.newest,
+            "look": PRINTS[look][1],
+            "print": look,
+            "prints": PRINTS,
+            "sizes": SIZES,
+            "links": found.links.select_related("made_by"),
+        },
     )
+
+
+@require_safe
+def released_pdf(request, pk):
+    """A released card as PDF, in the paper size and print asked for."""
+    found = _release(pk)
+    size, look = chosen(request.GET)
+    pdf = pdf_of(found.body, found.title, str(found.practice), size, look)
+    return pdf_response(pdf, slugify(f"{found.title} {found.number}"))
+
+
+@require_POST
+def give_link(request, pk):
+    """A private link; its address is shown on this one answer and never again."""
+    found = _release(pk)
+    try:
+        link, token = actions.give_link(found, request.POST.get("days"), request.POST.get("for_whom", ""), request.user)
+    except EditProblem as problem:
+        messages.error(request, str(problem))
+        return redirect(found)
+    address = request.build_absolute_uri(f"/card/for/{token}/")
+    return render(request, "handouts/link.html", {"release": found, "link": link, "address": address})
+
+
+@require_POST
+def withdraw(request, pk):
+    """The link opens nothing from now on."""
+    link = get_object_or_404(HandoutLink.objects.select_related("release"), pk=pk)
+    actions.withdraw(link)
+    messages.success(request, "The link is withdrawn: it opens nothing any more.")
+    return redirect(link.release)

@@ -8,6 +8,8 @@ urlpatterns = [
     path("people/", include("people.urls")),
     path("recipes/", include("recipes.urls")),
     path("bench/", include("bench.urls")),
+    path("kitchen/", include("kitchen.urls")),
     path("card/", include("handouts.urls")),
+    path("diary/", include("diary.urls")),
     path("pantry/", include("pantry.urls")),
 ]

@@ -10,5 +10,7 @@ urlpatterns = [
     path("<int:pk>/reading/", views.reading, name="reading"),
     path("<int:pk>/reading/done/", views.finish_reading, name="finish_reading"),
     path("<int:pk>/delete/", views.delete, name="delete"),
+    path("<int:pk>/parts/", views.use_part, name="use_part"),
+    path("parts/<int:pk>/", views.part, name="part"),
     path("lines/<int:pk>/", views.line, name="line"),
 ]

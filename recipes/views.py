@@ -9,11 +9,12 @@ from nutrition.analysis import analyze
 from nutrition.composition import foods
 from nutrition.edits import EditProblem, choices
 from nutrition.nutrients import CORE_KEYS
+from nutrition.parts import PartProblem
 from nutrition.sources import SourceProblem, from_any, from_bytes
 from people.models import Person
 
-from . import actions
-from .models import Recipe, RecipeLine
+from . import actions, parts
+from .models import PartUse, Recipe, RecipeLine
 
 
 @require_safe
@@ -138,26 +139,73 @@ def recipe(request, pk):
     found = get_object_or_404(Recipe, pk=pk)
     if not found.is_read:
         return redirect("recipes:reading", pk)
+    return _recipe(request, found)
+
+
+def _recipe(request, found, status=200, **context):
     lines = list(found.lines.all())
-    analysis = analyze([line.as_line() for line in lines], found.serves)
+    core = [line.as_line() for line in lines]
+    analysis = analyze(core, found.serves)
+    benches = list(found.benches.select_related("person").prefetch_related("tries"))
     return render(
         request,
         "recipes/recipe.html",
         {
+            "uses": found.parts.select_related("part"),
+            "used_in": found.used_in.select_related("recipe"),
+            "waiting": parts.waiting(found),
+            "could_be_parts": Recipe.objects.filter(is_read=True).exclude(pk=found.pk),
+            "behind": [bench.pk for bench in benches if bench.is_behind(core)],
             "recipe": found,
             "lines": lines,
             "analysis": analysis,
             "holds": [(key, analysis.amount(key), _clearly_more(analysis, key)) for key in CORE_KEYS],
-            "benches": found.benches.select_related("person").prefetch_related("tries"),
+            "benches": benches,
             "people": Person.objects.all(),
-        },
+        }
+        | context,
+        status=status,
     )
+
+
+@require_POST
+def use_part(request, pk):
+    """Take another recipe in as a part. A refusal keeps what was typed."""
+    found = get_object_or_404(Recipe, pk=pk)
+    part = get_object_or_404(Recipe, pk=request.POST.get("part") or 0)
+    typed = request.POST.get("amount", "")
+    try:
+        use = parts.use_part(found, part, typed, request.user)
+    except PartProblem as problem:
+        return _recipe(request, found, 422, problem=str(problem), typed={"part": part.pk, "amount": typed})
+    messages.success(request, f"{use.part} is in: {use.rule}.")
+    return redirect(found)
+
+
+@require_POST
+def part(request, pk):
+    """Accept what changed in a part, or take the part out."""
+    use = get_object_or_404(PartUse.objects.select_related("recipe", "part"), pk=pk)
+    recipe = use.recipe
+    if request.POST.get("act") == "out":
+        parts.take_out(use)
+        messages.info(request, f"{use.part} is taken out.")
+        return redirect(recipe)
+    try:
+        parts.accept(use, request.user)
+    except PartProblem as problem:
+        return _recipe(request, recipe, 422, problem=str(problem))
+    messages.success(request, f"{use.part} is in as it stands now.")
+    return redirect(recipe)
 
 
 @require_POST
 def delete(request, pk):
     """Take a recipe that is still being read away again."""
     found = get_object_or_404(Recipe, pk=pk)
+    if found.used_in.exists():
+        messages.error(request, f"{found} is a part of another dish; it stays in the library.")
+        return redirect(found)
     if found.benches.exists():
         messages.error(request, f"{found} is on the bench for somebody; it stays in the library.")
         return redirect(found)

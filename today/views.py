@@ -4,6 +4,7 @@ from django.db.models import Count, Q
 from django.shortcuts import render
 
 from bench.models import Try
+from kitchen.models import Cook
 from nutrition.composition import foods
 from nutrition.matching import matcher
 from people.models import Person
@@ -11,17 +12,21 @@ from recipes.models import Recipe
 
 
 def today(request):
-    """Recipes to read, tries to finish, targets nobody has confirmed; a finished dish to look at."""
+    """Recipes to read, pots on the stove, cooks to judge, tries to finish, targets nobody has confirmed; a finished dish to look at."""
     tries = Try.objects.select_related("bench__recipe", "bench__person")
     drafts = Person.objects.annotate(drafts=Count("targets", filter=Q(targets__confirmed_on__isnull=True))).filter(
         drafts__gt=0
     )
+    cooks = Cook.objects.select_related("attempt__bench__recipe", "attempt__bench__person")
+    undecided = cooks.filter(finished_at__isnull=False).annotate(decided=Count("attempt__decisions")).filter(decided=0)
     return render(
         request,
         "today/today.html",
         {
+            "on_the_stove": cooks.filter(finished_at=None)[:4],
+            "to_judge": undecided[:8],
             "to_read": Recipe.objects.filter(is_read=False).order_by("-created_at")[:8],
-            "to_finish": tries.filter(is_finished=False).order_by("-touched_at")[:8],
+            "to_finish": tries.filter(is_finished=False, cooked_in=None, cooks=None).order_by("-touched_at")[:8],
             "to_confirm": drafts[:8],
             "finished": tries.filter(is_finished=True).order_by("-touched_at")[:4],
             "has_people": Person.objects.exists(),

@@ -25,7 +25,9 @@ INSTALLED_APPS = [
     "pantry",
     "recipes",
     "bench",
+    "kitchen",
     "handouts",
+    "diary",
     "today",
     "demo",
 ]
@@ -133,3 +135,7 @@ SESSION_COOKIE_SAMESITE = "Lax"
 SECURE_REFERRER_POLICY = "same-origin"
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 EMAIL_BACKEND = "django.core.mail.backends.console.EmailBackend"
+
+#: The kitchen scale, named as pyserial names a port; empty for none. The stand-in may be loaded from the page.
+SCALE_URL = os.environ.get("OPEN_GATE_SCALE", "")
+SCALE_IS_STANDIN = os.environ.get("OPEN_GATE_SCALE_IS_STANDIN", "") == "1"

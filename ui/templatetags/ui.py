@@ -205,3 +205,45 @@ def method_source(key):
 def signed(percent):
     """A whole percentage with its sign, as in −23."""
     return f"{percent:+d}".replace("-", "−")
+
+
+@register.filter
+def raw_number(value):
+    """A number as a form field or a script takes it: no grouping, no unit."""
+    return f"{value:.13g}"
+
+
+@register.filter
+def minutes(seconds):
+    """Seconds as the minutes a form field takes."""
+    return f"{seconds / 60:.6g}"
+
+
+@register.filter
+def clock(seconds):
+    """Seconds as a timer shows them."""
+    hours, rest = divmod(int(seconds), 3600)
+    return f"{hours}:{rest // 60:02d}:{rest % 60:02d}" if hours else f"{rest // 60}:{rest % 60:02d}"
+
+
+@register.filter
+def positive(amount):
+    return abs(amount)
+
+
+@register.filter
+def signed_amount(change, key):
+    """A change of a nutrient with its sign and unit, as in −42 mg."""
+    return f"{'+' if change > 0 else '−'}{BY_KEY[key].show(abs(change))}"
+
+
+@register.filter
+def mark_of(mark):
+    """A mark out of ten, to a half; a dash where nobody gave one."""
+    return "–" if mark is None else f"{round(2 * mark) / 2:g}"
+
+
+@register.inclusion_tag("ui/mark_bar.html")
+def mark_bar(mark):
+    """A mark out of ten as ten strokes, so that tries compare at a glance."""
+    return {"mark": mark, "width": round(10 * (mark or 0), 1)}

@@ -1,0 +1,87 @@
+"""What tries have taught: decisions with their reasons, found again when the same swap is offered."""
+
+from django.db import transaction
+
+from nutrition.edits import EditProblem
+from nutrition.swaps.engine import cook_name
+from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
+
+from .actions import as_line, standing_step
+from .models import Decision
+
+
+def swaps_of(bench, rows):
+    """What these lines put in place of what was written: [{"from", "to", "jobs"}]; "to" is empty for what was left out."""
+    written = {row["key"]: as_line(row) for row in bench.lines}
+    now = {row["key"]: row["food_id"] for row in rows}
+    kind = kind_of_dish(bench.recipe.title, bench.recipe.all_steps, list(written.values()))
+    return [
+        {"from": line.food_id, "to": now.get(key) or "", "jobs": list(bench.jobs.get(key) or jobs_of(line, kind))}
+        for key, line in written.items()
+        if line.food_id and now.get(key) != line.food_id
+    ]
+
+
+@transaction.atomic
+def decide(attempt, choice, reason, user):
+    """Keep a try, try again, or give it up. Raises EditProblem when no reason is given for the last two."""
+    if choice not in dict(Decision.CHOICES):
+        raise EditProblem("Nothing was decided: choose keep it, try again, or give it up.")
+    reason = " ".join(reason.split())[:400]
+    if not reason and choice != Decision.KEEP:
+        raise EditProblem("Say why in a few words: the next cook who is offered the same swap will read it.")
+    swaps = swaps_of(attempt.bench, standing_step(attempt).lines)
+    decision = Decision(attempt=attempt, choice=choice, reason=reason, swaps=swaps, decided_by=user)
+    decision.save()
+    attempt.is_finished = choice != Decision.AGAIN
+    attempt.save(update_fields=["is_finished", "touched_at"])
+    return decision
+
+
+def _standing():
+    """The decision that counts of every try: its latest."""
+    return Decision.objects.order_by("attempt_id", "-pk").distinct("attempt_id")
+
+
+def lessons_of(food_id):
+    """Given-up swaps of a food: what was put in its place -> the decision. One query."""
+    if not food_id:
+        return {}
+    given_up = (
+        Decision.objects.filter(pk__in=_standing().values("pk"), choice=Decision.GIVE_UP)
+        .filter(swaps__contains=[{"from": food_id}])
+        .select_related("attempt__bench__recipe")
+    )
+    return {swap["to"]: each for each in given_up for swap in each.swaps if swap["from"] == food_id}
+
+
+def lessons_for(offers, food_id):
+    """Offer id -> the decision that gave up the same swap before."""
+    taught = lessons_of(food_id) if offers else {}
+    if not taught:
+        return {}
+    return {
+        offer.id: taught[to]
+        for offer in offers
+        if (to := offer.to[0][0] if offer.to else "") in taught and offer.kind in ("swap", "drop")
+    }
+
+
+def swap_words(swap):
+    """ "Flour → cornstarch"."""
+    name = cook_name(swap["from"])
+    return f"{name[:1].upper()}{name[1:]} → {cook_name(swap['to']) if swap['to'] else 'left out'}"
+
+
+def find(words="", job="", choice=""):
+    """Decisions by dish or reason, by the job a swap was about, by what was decided; the latest first."""
+    found = Decision.objects.filter(pk__in=_standing().values("pk")).select_related(
+        "attempt__bench__recipe", "attempt__bench__person", "decided_by"
+    )
+    if choice in dict(Decision.CHOICES):
+        found = found.filter(choice=choice)
+    if job in JOBS:
+        found = found.filter(swaps__contains=[{"jobs": [job]}])
+    for word in words.split()[:6]:
+        found = found.filter(reason__icontains=word) | found.filter(attempt__bench__recipe__title__icontains=word)
+    return found

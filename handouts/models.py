@@ -1,0 +1,106 @@
+"""What goes out of the house: what was made sure of before, the card as it was released, and links to it."""
+
+import hashlib
+import secrets
+
+from django.db import models
+from django.db.models import Max
+from django.urls import reverse
+from django.utils import timezone
+
+from accounts.scope import PracticeRow
+
+
+class Readiness(PracticeRow):
+    """What a person has made sure of before a try goes out.
+
+    `accepted`: nutrient or tag of a gate that is not open -> why it goes out all the same. `labels`: line key ->
+    {"product", "holds": allergen tags the label names}. `others_read`: every other label was read too.
+    """
+
+    attempt = models.OneToOneField("bench.Try", on_delete=models.CASCADE, related_name="readiness")
+    portion = models.CharField(max_length=160, blank=True)
+    keep_days = models.PositiveSmallIntegerField(null=True, blank=True)
+    freeze_months = models.PositiveSmallIntegerField(null=True, blank=True)
+    accepted = models.JSONField(default=dict, blank=True)
+    labels = models.JSONField(default=dict, blank=True)
+    has_label_margin = models.BooleanField(default=False)
+    set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    set_at = models.DateTimeField(auto_now=True)
+
+    def __str__(self):
+        return f"what was made sure of for {self.attempt}"
+
+
+class Release(PracticeRow):
+    """A card as it went out. It never changes (the database refuses); a later number replaces it.
+
+    `body` is the printed card as HTML, `facts` what lists and the diary show of it.
+    """
+
+    bench = models.ForeignKey("bench.Bench", on_delete=models.CASCADE, related_name="releases")
+    attempt = models.ForeignKey("bench.Try", on_delete=models.CASCADE, related_name="releases")
+    number = models.PositiveIntegerField()
+    title = models.CharField(max_length=200)
+    body = models.TextField()
+    facts = models.JSONField(default=dict)
+    released_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    released_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = (models.UniqueConstraint(fields=("bench", "number"), name="one_release_a_number"),)
+
+    def __str__(self):
+        return f"{self.title}, release {self.number}"
+
+    def get_absolute_url(self):
+        return reverse("handouts:released", args=[self.pk])
+
+    @property
+    def newest(self):
+        """The number that counts now."""
+        return Release.objects.filter(bench_id=self.bench_id).aggregate(Max("number"))["number__max"]
+
+
+def digest(token):
+    """How a token is kept: whoever reads the database cannot open a link."""
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+class HandoutLink(PracticeRow):
+    """A private link to one release: no account needed, read only, until it expires or is withdrawn."""
+
+    release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="links")
+    token_digest = models.CharField(max_length=64, unique=True, editable=False)
+    for_whom = models.CharField(max_length=80, blank=True)
+    made_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+    expires_at = models.DateTimeField()
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+    opened = models.PositiveIntegerField(default=0)
+    opened_at = models.DateTimeField(null=True, blank=True)
+
+    #: For the one page without a practice: the token itself is what admits.
+    anywhere = models.Manager()
+
+    class Meta:
+        ordering = ("-made_at",)
+        default_manager_name = "objects"
+
+    def __str__(self):
+        return f"link to {self.release}"
+
+    @staticmethod
+    def new_token():
+        return secrets.token_urlsafe(32)
+
+    @property
+    def is_open(self):
+        return self.withdrawn_at is None and self.expires_at > timezone.now()
+
+    @property
+    def state_words(self):
+        if self.withdrawn_at:
+            return f"withdrawn {self.withdrawn_at:%b %-d}"
+        return f"{'open until' if self.is_open else 'ended'} {self.expires_at:%b %-d, %Y}"

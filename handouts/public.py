@@ -1,0 +1,71 @@
+"""The card behind a private link: read only, without an account, and nothing else of the practice."""
+
+from django.contrib.auth.decorators import login_not_required
+from django.http import Http404
+from django.shortcuts import render
+from django.views.decorators.http import require_safe
+
+from accounts.scope import within
+
+from . import actions
+from .models import HandoutLink, digest
+from .paper import PRINTS, SIZES, chosen, pdf_of
+from .views import pdf_response
+
+#: Nobody keeps a copy on the way, and no address is passed on.
+_PRIVATE = {"Cache-Control": "private, no-store", "Referrer-Policy": "no-referrer", "X-Robots-Tag": "noindex, nofollow"}
+
+
+def _private(response):
+    for name, value in _PRIVATE.items():
+        response[name] = value
+    return response
+
+
+def _link(token):
+    """The link of a token. Guesses are not found, whatever they look like."""
+    found = HandoutLink.anywhere.filter(token_digest=digest(token)).select_related("release__practice").first()
+    if found is None:
+        raise Http404("no such link")
+    return found
+
+
+def _ended(request):
+    """Whoever holds an old link is told so, and no more."""
+    return _private(render(request, "handouts/public_ended.html", status=410))
+
+
+@login_not_required
+@require_safe
+def card(request, token):
+    """The card as it was released; says when a later one has replaced it."""
+    link = _link(token)
+    if not link.is_open:
+        return _ended(request)
+    actions.opened(link)
+    _, look = chosen(request.GET)
+    with within(link.practice_id):
+        newest = link.release.newest
+    context = {
+        "release": link.release,
+        "link": link,
+        "newest": newest,
+        "look": PRINTS[look][1],
+        "print": look,
+        "prints": PRINTS,
+        "sizes": SIZES,
+        "token": token,
+    }
+    return _private(render(request, "handouts/public.html", context))
+
+
+@login_not_required
+@require_safe
+def card_pdf(request, token):
+    """The same card on paper."""
+    link = _link(token)
+    if not link.is_open:
+        return _ended(request)
+    size, look = chosen(request.GET)
+    release = link.release
+    return _private(pdf_response(pdf_of(release.body, release.title, str(release.practice), size, look), "card"))

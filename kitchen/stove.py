@@ -1,0 +1,284 @@
+"""What the kitchen shows: one step with what goes into it, what may still be spent, and how the pot stands."""
+
+from dataclasses import dataclass
+
+from bench.actions import as_line
+from bench.sight import Gauge
+from nutrition.analysis import analyze
+from nutrition.composition import foods
+from nutrition.cooked import SPENT, as_cooked, differences, effort_of, limits_mark
+from nutrition.examine import examine
+from nutrition.gates import OPEN, judge
+from nutrition.matching import matcher
+from nutrition.recipe import Line
+from nutrition.safety import safety_of
+from nutrition.spending import Allowance, allowances, divide, left, measure
+from nutrition.steps import CookStep, course_of
+from nutrition.weights import household_measure
+from people.regimen import regimen_of
+
+from .actions import plan_rows, taps_of
+
+
+@dataclass(frozen=True, slots=True)
+class InHand:
+    """One ingredient at the stove. `planned` and `line` (now) may be missing: skipped, or added here.
+
+    `counted`: the kind it is counted out of (salt), so it is not weighed by itself. `is_done`: something was recorded.
+    """
+
+    key: str
+    planned: Line | None
+    line: Line | None
+    is_first: bool
+    steps: tuple[int, ...]
+    counted: str
+    is_done: bool
+
+    @property
+    def name(self):
+        line = self.line or self.planned
+        name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
+        return name[:1].upper() + name[1:]
+
+    @property
+    def words(self):
+        """As the recipe writes it, where that still holds."""
+        return self.planned.text if self.planned and not self.planned.is_edited else ""
+
+    @property
+    def measure(self):
+        line = self.line or self.planned
+        if not line.food_id or not line.grams:
+            return ""
+        return household_measure(foods().by_id(line.food_id), line.grams)
+
+    @property
+    def grams(self):
+        return self.line.grams if self.line else None
+
+    @property
+    def is_vague(self):
+        line = self.line or self.planned
+        return line.grams is not None and line.high - line.low > 0.02 * max(line.high, 1)
+
+    @property
+    def sizes(self):
+        """Grams a tap adds or takes: about a twentieth, a tenth and a quarter of the line, in round figures."""
+        grams = (self.line.grams if self.line else None) or 20.0
+        return tuple(dict.fromkeys(_round(grams * share) for share in (0.05, 0.1, 0.25)))
+
+
+def _round(grams):
+    """The nearest 1, 2 or 5 of its decade, at least 0.1 g."""
+    ladder = [base * 10**power for power in range(-1, 4) for base in (1, 2, 5)]
+    return min(ladder, key=lambda step: abs(step - grams))
+
+
+@dataclass(frozen=True, slots=True)
+class Counted:
+    """An allowance as it stands: planned over the steps, spent so far."""
+
+    allowance: Allowance
+    shares: dict[int, float]
+    spent: dict[int, float]
+
+    @property
+    def key(self):
+        return self.allowance.kind.key
+
+    @property
+    def used(self):
+        return round(sum(self.spent.values()), 2)
+
+    @property
+    def left(self):
+        return None if self.allowance.grams is None else left(self.allowance.grams, self.spent)
+
+    @property
+    def is_over(self):
+        return self.left is not None and self.left < -0.001
+
+    @property
+    def percent_used(self):
+        return min(round(100 * self.used / self.allowance.grams), 100) if self.allowance.grams else 100
+
+    @property
+    def by_step(self):
+        """(step, planned grams, spent grams) of every step that has either."""
+        return [(n, self.shares.get(n, 0.0), self.spent.get(n, 0.0)) for n in sorted({*self.shares, *self.spent})]
+
+    @property
+    def measure(self):
+        return self.allowance.measure
+
+    def now(self, step):
+        """Grams planned for this step and not yet spent in it."""
+        return round(max(self.shares.get(step, 0.0) - self.spent.get(step, 0.0), 0.0), 1)
+
+    def spoon(self, grams):
+        return measure(self.allowance.food_id, grams)
+
+
+@dataclass(frozen=True)
+class Stove:
+    """Everything cook mode draws for one step; step 0 is for laying out."""
+
+    cook: object
+    number: int
+    steps: tuple[CookStep, ...]
+    in_hand: list[InHand]
+    chosen: InHand | None
+    counted: list[Counted]
+    gauges: list[Gauge]
+    added: list[InHand]
+    minutes_planned: int
+    inside: tuple
+
+    @property
+    def step(self):
+        return self.steps[self.number - 1] if 0 < self.number <= len(self.steps) else None
+
+    @property
+    def last(self):
+        return len(self.steps)
+
+    @property
+    def before(self):
+        return self.number - 1 if self.number > 0 else None
+
+    @property
+    def after(self):
+        return self.number + 1 if self.number < self.last else None
+
+    @property
+    def spend_now(self):
+        """(what is counted, grams for this step, in spoons) where this step has a part of it."""
+        return [(each, each.now(self.number), each.spoon(each.now(self.number))) for each in self.counted
+                if each.shares.get(self.number)]  # fmt: skip
+
+
+def _names(rows):
+    return [matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text for _, line in rows]
+
+
+def course_of_cook(cook, rows=None):
+    rows = rows or plan_rows(cook)
+    return course_of(cook.steps, [line for _, line in rows], _names(rows))
+
+
+def counted_of(cook, taps, plan, course, gates):
+    """What is counted out in this cook, with what every step has had of it. `taps` as the database keeps them."""
+    found = []
+    for allowance in allowances([line for _, line in plan], cook.serves, gates):
+        key = allowance.kind.key
+        own = cook.shares.get(key)
+        at_once = not allowance.kind.is_always
+        shares = (
+            {int(step): grams for step, grams in own.items()}
+            if own is not None
+            else divide(allowance.grams or 0.0, course, allowance.lines, at_once=at_once)
+        )
+        spent = {}
+        for tap in taps:
+            if tap.kind == SPENT and tap.key == key:
+                spent[tap.step] = round(spent.get(tap.step, 0.0) + (tap.grams or 0.0), 2)
+        found.append(Counted(allowance, shares, spent))
+    return found
+
+
+def look_at(cook, number=None, line=""):
+    """Cook mode at a step."""
+    taps = list(cook.taps.filter(taken_back_at=None))
+    plan = plan_rows(cook)
+    rows = as_cooked(plan, [tap.as_tap() for tap in taps])
+    course = course_of_cook(cook, plan)
+    number = cook.at_step if number is None else number
+    number = min(max(number, 0), len(course.steps))
+    bench = cook.attempt.bench
+    gates = regimen_of(bench.person).eater.gates(bench.meal)
+    counted = counted_of(cook, taps, plan, course, gates)
+    counted_by_line = {
+        at: each.key for each in counted for at in each.allowance.lines if each.allowance.grams is not None
+    }
+    now, touched = dict(rows), {tap.key for tap in taps if tap.kind != SPENT}
+    uses = (
+        [(use.line, use.is_first, use.steps) for use in course.steps[number - 1].uses]
+        if number
+        else [(at, True, ()) for at in course.unnamed]
+    )
+    in_hand = [
+        InHand(plan[at][0], plan[at][1], now.get(plan[at][0]), is_first, steps, counted_by_line.get(at, ""), plan[at][0] in touched)
+        for at, is_first, steps in uses
+    ]  # fmt: skip
+    planned_keys = {key for key, _ in plan}
+    added = [
+        InHand(key, None, each, True, (), "", True)
+        for key, each in rows
+        if key not in planned_keys and not key.startswith("spent-")
+    ]
+    choosable = [each for each in in_hand + added if not each.counted]
+    chosen = next((each for each in choosable if each.key == line), None) or next(
+        (each for each in choosable if each.is_first and not each.is_done and each.line), None
+    )
+    written = analyze([each for _, each in plan], cook.serves)
+    verdicts = judge(gates, analyze([each for _, each in rows], cook.serves)) if rows else []
+    return Stove(
+        cook=cook,
+        number=number,
+        steps=course.steps,
+        in_hand=in_hand,
+        chosen=chosen,
+        counted=counted,
+        gauges=[Gauge(v, written.amount(v.gate.nutrient), False) for v in verdicts],
+        added=added,
+        minutes_planned=course.minutes,
+        inside=safety_of([each for _, each in plan]).inside,
+    )
+
+
+@dataclass(frozen=True)
+class AsCooked:
+    """Planned beside cooked, with what made the difference."""
+
+    cook: object
+    gauges: list[Gauge]
+    sheet: object
+    differences: list
+    effort: object
+    mark: float
+    serves: float
+
+    @property
+    def tally(self):
+        states = [gauge.verdict.state for gauge in self.gauges] + [item.state for item in self.sheet.avoided]
+        return {state: states.count(state) for state in ("open", "shut", "unsure")}
+
+    @property
+    def all_open(self):
+        return all(state == OPEN or not count for state, count in self.tally.items())
+
+
+def as_cooked_of(cook, regimen=None):
+    """A finished cook held against the person's gates. `regimen`: of the person, if it was read already."""
+    bench = cook.attempt.bench
+    eater = (regimen or regimen_of(bench.person)).eater
+    plan, serves = plan_rows(cook), cook.serves_cooked or cook.serves
+    step = cook.result.steps.first() if cook.result else None
+    rows = [(row["key"], as_line(row)) for row in step.lines] if step else as_cooked(plan, taps_of(cook))
+    lines = [line for _, line in rows]
+    sheet = examine(
+        lines, serves, eater, bench.meal, title=bench.recipe.title, notes=cook.notes,
+        cooked_serving_g=cook.cooked_g / serves if cook.cooked_g else None,
+    )  # fmt: skip
+    planned = analyze([line for _, line in plan], cook.serves)
+    gates = [verdict.gate for verdict in sheet.verdicts]
+    return AsCooked(
+        cook=cook,
+        gauges=[Gauge(v, planned.amount(v.gate.nutrient), False) for v in sheet.verdicts],
+        sheet=sheet,
+        differences=differences(plan, rows, cook.serves, serves, gates),
+        effort=effort_of(lines, cook.steps, course_of_cook(cook, plan)),
+        mark=limits_mark(sheet.verdicts, [item.state for item in sheet.avoided]),
+        serves=serves,
+    )

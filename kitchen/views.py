@@ -1,0 +1,248 @@
+"""The kitchen: cook mode, the scale, and what really went in."""
+
+from django.conf import settings
+from django.contrib import messages
+from django.http import Http404, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from bench.models import Try
+from nutrition.composition import foods
+from nutrition.cooked import OTHER, SPENT
+from nutrition.edits import EditProblem
+from nutrition.matching import matcher
+from people.regimen import regimen_of
+
+from . import actions
+from .models import Cook, Timer
+from .scale import ScaleGone, steady_weight, the_scale
+from .stove import as_cooked_of, look_at
+
+_WITH = ("attempt__bench__recipe", "attempt__bench__person", "started_by", "result")
+
+
+def _cook(pk):
+    return get_object_or_404(Cook.objects.select_related(*_WITH), pk=pk)
+
+
+def _whole(text, default=None):
+    return int(text) if (text or "").isdigit() and len(text) < 6 else default
+
+
+@require_safe
+def cooks(request):
+    """What is on the stove, what waits to be tasted or decided, what was cooked."""
+    found = list(Cook.objects.select_related(*_WITH).prefetch_related("tastings", "attempt__decisions")[:120])
+    done = [cook for cook in found if cook.finished_at]
+    waits = [cook for cook in done if not cook.tastings.all() or not cook.attempt.decisions.all()]
+    return render(
+        request,
+        "kitchen/cooks.html",
+        {
+            "cooking": [cook for cook in found if not cook.finished_at],
+            "waits": waits,
+            "done": [cook for cook in done if cook not in waits],
+            "to_cook": Try.objects.filter(cooks=None, cooked_in=None)
+            .select_related("bench__recipe", "bench__person")
+            .order_by("-touched_at")[:12],
+        },
+    )
+
+
+@require_POST
+def begin(request, try_pk):
+    """Begin to cook a try, or go on with it."""
+    attempt = get_object_or_404(Try.objects.select_related("bench__recipe", "bench__person"), pk=try_pk)
+    return redirect(actions.begin(attempt, request.user))
+
+
+def _draw(request, cook, *, template="kitchen/stove.html", status=200, **context):
+    number = _whole(request.POST.get("step") or request.GET.get("step"))
+    if request.htmx:
+        template = "kitchen/stove_step.html"
+    stove_ = look_at(cook, number, request.POST.get("line") or request.GET.get("line", ""))
+    context = {
+        "cook": cook,
+        "bench": cook.attempt.bench,
+        "stove": stove_,
+        "timers": list(cook.timers.filter(stopped_at=None)),
+        "taps": list(cook.taps.filter(taken_back_at=None).order_by("-pk")[:6]),
+        "has_scale": bool(settings.SCALE_URL),
+        "is_standin": settings.SCALE_IS_STANDIN,
+    } | context
+    return render(request, template, context, status=status)
+
+
+@require_safe
+def stove(request, pk):
+    """Cook mode at a step; the step is remembered, so that a reload comes back to it."""
+    cook = _cook(pk)
+    if cook.finished_at:
+        return redirect("kitchen:cooked", pk)
+    number = _whole(request.GET.get("step"))
+    if number is not None and number != cook.at_step and number <= len(cook.steps):
+        Cook.objects.filter(pk=cook.pk).update(at_step=number)
+    return _draw(request, cook)
+
+
+def _answer(request, cook, problem=""):
+    """The step anew; refused taps come back with the sentence and what was typed."""
+    typed = {name: request.POST.get(name, "") for name in ("grams", "minutes", "q")} if problem else {}
+    if not request.htmx:
+        if problem:
+            messages.error(request, problem)
+        return redirect("kitchen:stove", cook.pk)
+    return _draw(request, cook, problem=problem, typed=typed, status=422 if problem else 200)
+
+
+@require_POST
+def tap(request, pk):
+    """Record one thing, or take the last one back."""
+    cook, post = _cook(pk), request.POST
+    try:
+        if post.get("kind") == "back":
+            actions.take_back(cook)
+        else:
+            grams = _grams(post)
+            actions.tap(
+                cook,
+                request.user,
+                post.get("kind", ""),
+                key=post.get("key", ""),
+                grams=grams,
+                food_id=post.get("food_id", ""),
+                minutes=actions.number(post.get("minutes"), "minutes", 1440),
+                step=_whole(post.get("step"), 0),
+                token=post.get("token", ""),
+            )
+    except (EditProblem, ScaleGone) as problem:
+        return _answer(request, cook, str(problem))
+    return _answer(request, cook)
+
+
+def _grams(post):
+    """Grams as typed, or as the scale shows them once it stands still. Raises EditProblem or ScaleGone."""
+    if post.get("from") != "scale":
+        needed = post.get("kind") not in ("skipped", "longer", OTHER)
+        return actions.number(post.get("grams"), "grams", 20_000, is_needed=needed)
+    device = the_scale()
+    if device is None:
+        raise ScaleGone("No scale is set up in this kitchen. Type the weight.")
+    reading = steady_weight(device)
+    if reading.is_over:
+        raise EditProblem("There is more on the scale than it can weigh. Weigh it in parts.")
+    if not reading.is_steady:
+        raise EditProblem(f"The scale is still moving, at about {reading.grams:.0f} g. Let it settle and tap again.")
+    if reading.grams <= 0 and post.get("kind") != SPENT:
+        raise EditProblem(f"The scale shows {reading.grams:.1f} g. Put the food on it, then tap again.")
+    return max(reading.grams, 0.0)
+
+
+@require_POST
+def timer(request, pk):
+    """Start a timer, stop it, or give it a minute."""
+    cook, post = _cook(pk), request.POST
+    try:
+        if post.get("timer"):
+            actions.stop_timer(cook, _whole(post["timer"], 0), post.get("act", ""))
+        else:
+            minutes = actions.number(post.get("minutes"), "minutes", 1440, is_needed=True)
+            step = _whole(post.get("step"), 0)
+            actions.start_timer(cook, post.get("label", ""), round(minutes * 60), step, post.get("token", ""))
+    except Timer.DoesNotExist:
+        raise Http404("no such timer") from None
+    except EditProblem as problem:
+        return _answer(request, cook, str(problem))
+    return _answer(request, cook)
+
+
+@require_POST
+def shares(request, pk):
+    """How what may be spent is spread over the steps."""
+    cook, post = _cook(pk), request.POST
+    typed = {number: post.get(f"share-{number}", "") for number in range(1, len(cook.steps) + 1)}
+    try:
+        actions.set_shares(cook, post.get("kind", "")[:10], typed)
+    except EditProblem as problem:
+        return _answer(request, cook, str(problem))
+    return _answer(request, cook)
+
+
+@require_safe
+def foods_to_choose(request, pk):
+    """Foods for "another food went in", by the words typed."""
+    cook = _cook(pk)
+    words = request.GET.get("q", "").strip()[:80]
+    found = [foods().food(row) for row in matcher().search(words, 6)] if words else []
+    context = {"cook": cook, "found": found, "key": request.GET.get("key", ""), "step": request.GET.get("step", "0")}
+    return render(request, "kitchen/stove_foods.html", context)
+
+
+@require_safe
+def scale(request, pk):
+    """What the scale shows, for the page to poll: {"state": steady|moving|over|gone|none, "words"}."""
+    _cook(pk)
+    device = the_scale()
+    if device is None:
+        return JsonResponse({"state": "none", "words": "No scale here: type the weight."})
+    try:
+        reading = device.read()
+    except ScaleGone as problem:
+        return JsonResponse({"state": "gone", "words": str(problem)})
+    state = "over" if reading.is_over else "steady" if reading.is_steady else "moving"
+    return JsonResponse({"state": state, "grams": reading.grams, "words": f"{reading.grams:.1f} g"})
+
+
+@require_POST
+def set_scale(request, pk):
+    """Tare; and, for the stand-in only, put something on it."""
+    cook, act = _cook(pk), request.POST.get("act", "")
+    device = the_scale()
+    try:
+        if device is None:
+            raise ScaleGone("No scale is set up in this kitchen.")
+        if act == "tare":
+            device.tare()
+        elif settings.SCALE_IS_STANDIN and act in ("load", "add", "empty"):
+            grams = actions.number(request.POST.get("grams"), "grams", 5000) or 0.0
+            device.send(f"{act} {grams:.1f}" if act != "empty" else act)
+    except (ScaleGone, EditProblem) as problem:
+        return _answer(request, cook, str(problem))
+    return _answer(request, cook)
+
+
+@require_http_methods(["GET", "POST"])
+def finish(request, pk):
+    """Weigh the dish, count the pieces, close the cook. A refusal keeps what was typed."""
+    cook = _cook(pk)
+    if cook.finished_at:
+        return redirect("kitchen:cooked", pk)
+    typed, problem = request.POST, ""
+    if request.method == "POST":
+        try:
+            actions.finish(cook, request.POST, request.user)
+            return redirect("kitchen:cooked", pk)
+        except EditProblem as refusal:
+            problem = str(refusal)
+    stove_ = look_at(cook, len(cook.steps))
+    context = {"cook": cook, "bench": cook.attempt.bench, "stove": stove_, "typed": typed, "problem": problem}
+    return render(request, "kitchen/finish.html", context, status=422 if problem else 200)
+
+
+@require_safe
+def cooked(request, pk):
+    """Planned beside cooked, and what made the difference."""
+    cook = _cook(pk)
+    if not cook.finished_at:
+        return redirect("kitchen:stove", pk)
+    regimen = regimen_of(cook.attempt.bench.person)
+    return render(
+        request,
+        "kitchen/cooked.html",
+        {
+            "cook": cook,
+            "bench": cook.attempt.bench,
+            "seen": as_cooked_of(cook, regimen),
+            "taps": cook.taps.filter(taken_back_at=None).select_related("made_by"),
+        },
+    )

@@ -1,0 +1,99 @@
+"""What may be done with parts: use a recipe in another, accept its changes, take it out again."""
+
+from dataclasses import dataclass
+
+from django.db import transaction
+from django.db.models import Max
+
+from nutrition.analysis import analyze
+from nutrition.nutrients import CORE_KEYS
+from nutrition.parts import PartProblem, expand, loop, read_amount, shares
+
+from .models import PartUse, Recipe, RecipeLine
+
+
+def _brought(part, typed):
+    """(lines, rule) a part brings in. Raises PartProblem."""
+    least, likely, most, rule = shares(read_amount(typed), part.core_lines(), part.whole_g)
+    return expand(part.title, part.core_lines(), least, likely, most, rule), rule
+
+
+def _refuse_loop(recipe, part):
+    if part.pk == recipe.pk:
+        raise PartProblem(f"{recipe} cannot be a part of itself. Choose another recipe.")
+    uses = {}
+    for dish, each in PartUse.objects.values_list("recipe_id", "part_id"):
+        uses.setdefault(dish, []).append(each)
+    way = loop(uses, recipe.pk, part.pk)
+    if way:
+        titles = {each.pk: str(each) for each in Recipe.objects.filter(pk__in=way)}
+        told = ", which uses ".join(titles[pk] for pk in way)
+        raise PartProblem(f"That would go round in a circle: {told}. Choose another part, or take that one out first.")
+
+
+def _fill(use, lines):
+    """Put the lines of a use in place of those it brought before; they stand after the dish's own."""
+    use.lines.all().delete()
+    last = use.recipe.lines.aggregate(Max("position"))["position__max"] or 0
+    made = []
+    for number, line in enumerate(lines, start=last + 1):
+        row = RecipeLine(recipe=use.recipe, practice_id=use.practice_id, of_part=use, position=number)
+        row.take(line)
+        row.part = row.part[:80]
+        row.is_accepted = line.sure != "check"
+        made.append(row)
+    RecipeLine.objects.bulk_create(made)
+    recipe = use.recipe
+    recipe.part_steps = [f"{each.part}: {step}" for each in recipe.parts.select_related("part") for step in each.steps]
+    recipe.save(update_fields=["part_steps"])
+
+
+@transaction.atomic
+def use_part(recipe, part, typed, user):
+    """Take a recipe in as a part; used already, its amount changes. Raises PartProblem; then nothing is saved."""
+    if not part.is_read:
+        raise PartProblem(f"{part} has not been read yet: settle its lines first.")
+    _refuse_loop(recipe, part)
+    lines, rule = _brought(part, typed)
+    use = recipe.parts.filter(part=part).first() or PartUse(recipe=recipe, part=part)
+    use.amount, use.rule, use.taken_by = typed.strip()[:40], rule[:300], user
+    use.steps, use.stamp = part.all_steps, part.stamp_as_part()
+    use.save()
+    _fill(use, lines)
+    return use
+
+
+def accept(use, user):
+    """Let the part's changes flow into the dish. Raises PartProblem."""
+    return use_part(use.recipe, use.part, use.amount, user)
+
+
+@transaction.atomic
+def take_out(use):
+    """The part and what it brought leave the dish."""
+    recipe = use.recipe
+    use.delete()
+    recipe.part_steps = [f"{each.part}: {step}" for each in recipe.parts.select_related("part") for step in each.steps]
+    recipe.save(update_fields=["part_steps"])
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """A change of a part that nobody has accepted: (nutrient, now, then) of one serving where it differs."""
+
+    use: PartUse
+    changes: tuple[tuple[str, float, float], ...]
+
+
+def waiting(recipe):
+    """Parts of a dish that changed since they were taken in, with what accepting would do to one serving."""
+    found = []
+    for use in recipe.parts.select_related("part"):
+        if not use.is_stale:
+            continue
+        others = [line.as_line() for line in recipe.lines.exclude(of_part=use)]
+        lines, _ = _brought(use.part, use.amount)
+        now, then = (analyze(each, recipe.serves) for each in (recipe.core_lines(), [*others, *lines]))
+        pairs = ((key, now.amount(key), then.amount(key)) for key in CORE_KEYS)
+        found.append(Waiting(use, tuple(p for p in pairs if abs(p[2] - p[1]) > 0.01 * max(abs(p[1]), 0.1))))
+    return found
