@@ -134,10 +134,21 @@ def _changes(sight):
 
 
 def verdict_words(gauge):
-    """A gate for the person who eats: "within the limit, 150 mg to spare"."""
-    verdict = gauge.verdict
+    """A gate for the person who eats: "within the limit: 150 mg to spare"."""
+    verdict, unit = gauge.verdict, BY_KEY[gauge.nutrient].unit
     state = {"open": "within the limit", "shut": "outside the limit", "unsure": "not certain"}[verdict.state]
-    return f"{state}: {rails.margin(verdict)}"
+    return f"{state}: {with_unit(rails.margin(verdict), unit)}"
+
+
+def with_unit(words, unit):
+    """The words beside a rail, for a reader who has only the words.
+
+    >>> with_unit("645 to spare", "mg"), with_unit("15 to 20", "g"), with_unit("9.5 or more", "g")
+    ('645 mg to spare', '15 to 20 g', '9.5 g or more')
+    """
+    if re.fullmatch(r"\S+ to [\d.,<]+", words):
+        return f"{words} {unit}"
+    return re.sub(r"^([\d.,<]+) (over|under|to spare|or more)", rf"\1 {unit} \2", words)
 
 
 def gauge_words(gauge):
@@ -207,7 +218,7 @@ def _by_line(limits, lines):
     for each in limits:
         found.setdefault(each.line, []).append(each)
     return [
-        (lines[position].text if lines[position].words_hold else _name(lines[position]), each)
+        (lines[position].text if lines[position].words_hold else _name(lines[position]).capitalize(), each)
         for position, each in found.items()
     ]
 

@@ -133,7 +133,12 @@ def _gates(card, ready):
     fields = tuple(
         (f"accept-{key}", words, ready.accepted.get(key, ""), "why it goes out all the same") for key, words in shut
     )
-    words = "; ".join(missing) if missing else "Accepted with a reason: " + "; ".join(words for _, words in shut)
+    count = f"{len(shut)} of {len(gauges) + len(tags)} {'is' if len(shut) == 1 else 'are'} not open"
+    words = (
+        f"{count}. Say why it goes out all the same, or cook it otherwise."
+        if missing
+        else f"{count}: accepted with a reason."
+    )
     return Item("gates", "Gates open as cooked", TO_DO if missing else DONE, words, fields)
 
 
@@ -209,7 +214,7 @@ def _keeping(card, ready):
     safety = card["sheet"].safety
     most = f"at most {safety.keep_days} days cold, {safety.freeze_months} months frozen (USDA FSIS)"
     fields = (
-        ("keep_days", "Keeps, days in the cold", _typed(ready.keep_days), most),
+        ("keep_days", "Keeps, days in the cold", _typed(ready.keep_days), ""),
         ("freeze_months", "Freezes, months (0: do not freeze)", _typed(ready.freeze_months), ""),
     )
     if ready.keep_days is None or ready.freeze_months is None:

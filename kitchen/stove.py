@@ -6,7 +6,7 @@ from bench.actions import as_line
 from bench.sight import Gauge
 from nutrition.analysis import analyze
 from nutrition.composition import foods
-from nutrition.cooked import SPENT, as_cooked, differences, effort_of, limits_mark
+from nutrition.cooked import SPENT, Tap, as_cooked, differences, effort_of, limits_mark
 from nutrition.examine import examine
 from nutrition.gates import OPEN, judge
 from nutrition.matching import matcher
@@ -96,8 +96,14 @@ class Counted:
         return None if self.allowance.grams is None else left(self.allowance.grams, self.spent)
 
     @property
-    def is_over(self):
+    def is_beyond(self):
+        """More was spent than was weighed out; the post may still have room."""
         return self.left is not None and self.left < -0.001
+
+    @property
+    def over(self):
+        """Grams spent beyond what the posts leave; 0 while they hold."""
+        return max(round(self.used - self.allowance.room, 2), 0.0) if self.allowance.room is not None else 0.0
 
     @property
     def percent_used(self):
@@ -134,6 +140,7 @@ class Stove:
     added: list[InHand]
     minutes_planned: int
     inside: tuple
+    unnamed: tuple[str, ...] = ()
 
     @property
     def step(self):
@@ -167,6 +174,10 @@ def course_of_cook(cook, rows=None):
     return course_of(cook.steps, [line for _, line in rows], _names(rows))
 
 
+def _steps_of(course, line):
+    return next((use.steps for step in course.steps for use in step.uses if use.line == line), ())
+
+
 def counted_of(cook, taps, plan, course, gates):
     """What is counted out in this cook, with what every step has had of it. `taps` as the database keeps them."""
     found = []
@@ -187,6 +198,11 @@ def counted_of(cook, taps, plan, course, gates):
     return found
 
 
+def _still_to_come(counted):
+    """What was weighed out and is not spent yet goes in too, once spending has begun; before that the plan stands."""
+    return [Tap(SPENT, each.key, each.left) for each in counted if each.spent and each.left and each.left > 0]
+
+
 def look_at(cook, number=None, line=""):
     """Cook mode at a step."""
     taps = list(cook.taps.filter(taken_back_at=None))
@@ -205,7 +221,7 @@ def look_at(cook, number=None, line=""):
     uses = (
         [(use.line, use.is_first, use.steps) for use in course.steps[number - 1].uses]
         if number
-        else [(at, True, ()) for at in course.unnamed]
+        else [(at, True, _steps_of(course, at)) for at in range(len(plan))]
     )
     in_hand = [
         InHand(plan[at][0], plan[at][1], now.get(plan[at][0]), is_first, steps, counted_by_line.get(at, ""), plan[at][0] in touched)
@@ -222,7 +238,8 @@ def look_at(cook, number=None, line=""):
         (each for each in choosable if each.is_first and not each.is_done and each.line), None
     )
     written = analyze([each for _, each in plan], cook.serves)
-    verdicts = judge(gates, analyze([each for _, each in rows], cook.serves)) if rows else []
+    forecast = as_cooked(plan, [*(tap.as_tap() for tap in taps), *_still_to_come(counted)])
+    verdicts = judge(gates, analyze([each for _, each in forecast], cook.serves)) if forecast else []
     return Stove(
         cook=cook,
         number=number,
@@ -234,6 +251,7 @@ def look_at(cook, number=None, line=""):
         added=added,
         minutes_planned=course.minutes,
         inside=safety_of([each for _, each in plan]).inside,
+        unnamed=tuple(plan[at][0] for at in course.unnamed),
     )
 
 

@@ -23,6 +23,8 @@ WEIGHED, MORE, LESS, OTHER, SKIPPED, LONGER, SPENT, ADDED = (
 )  # fmt: skip
 TAPS = (WEIGHED, MORE, LESS, OTHER, SKIPPED, LONGER, SPENT, ADDED)
 MOST_TAP_G = 20_000.0
+#: A change below this share of a post is not worth a word.
+WORTH_NAMING = 0.002
 
 Row = tuple[str, Line]
 
@@ -177,7 +179,7 @@ def differences(
         for gate in gates:
             column = INDEX[gate.nutrient]
             change = (float(after[1][column]) if after else 0.0) - (float(before[1][column]) if before else 0.0)
-            if abs(change) > 1e-9:
+            if abs(change) > WORTH_NAMING * (gate.high or gate.low).limit:
                 by_gate[gate.nutrient] = change
         name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
         found.append(Difference(name[:1].upper() + name[1:], planned, went_in, by_gate))

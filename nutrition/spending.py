@@ -48,10 +48,11 @@ KINDS = (
 
 @dataclass(frozen=True, slots=True)
 class Allowance:
-    """Grams of one food the whole dish still has room for, rounded down to what a scale shows.
+    """What may be weighed out of one food for the whole dish, rounded down to what a scale shows.
 
-    `grams` None: it cannot be told, and `why` says which lines leave it open. `lines`: positions it stands for.
-    `planned`: what those lines come to in the recipe.
+    `room`: what the posts leave; `grams`: that, or what the recipe has if it is less, for a limit is no goal. Both None:
+    it cannot be told, and `why` says which lines leave it open. `lines`: positions it stands for; `planned`: what those
+    come to in the recipe.
     """
 
     kind: Kind
@@ -61,6 +62,7 @@ class Allowance:
     lines: tuple[int, ...]
     planned: float
     why: str
+    room: float | None = None
 
     @property
     def measure(self) -> str:
@@ -86,7 +88,7 @@ def allowances(lines: Sequence[Line], serves: float, gates: Sequence[Gate]) -> l
         own = tuple(i for i, line in enumerate(lines) if line.description and kind.lines.search(line.description))
         if kind.watched & limited and (own or kind.is_always):
             one = _allowance(kind, own, lines, serves, gates)
-            if kind.is_always or one.grams is None or one.grams < 2 * one.planned:
+            if kind.is_always or one.room is None or one.room < 2 * one.planned:
                 found.append(one)
     return found
 
@@ -116,13 +118,16 @@ def _allowance(
             room, tightest = here, gate
     if tightest is None:
         return Allowance(kind, food_id, None, None, own, planned, "No post of these gates counts it.")
+    room, wanted = _down(room), sum(lines[i].high for i in own)
+    grams = min(room, _down(wanted)) if wanted else room
     label = BY_KEY[tightest.nutrient].label.lower()
-    why = (
-        f"Everything else already reaches the {label} post: there is no room."
-        if _down(room) == 0
-        else f"What the {label} post leaves once everything else is in."
-    )
-    return Allowance(kind, food_id, _down(room), tightest, own, planned, why)
+    if room == 0:
+        why = f"Everything else already reaches the {label} post: there is no room."
+    elif grams < room:
+        why = f"What the recipe has; the {label} post would leave {room:g} g."
+    else:
+        why = f"What the {label} post leaves once everything else is in."
+    return Allowance(kind, food_id, grams, tightest, own, planned, why, room)
 
 
 def divide(grams: float, course: Course, lines: Sequence[int] = (), *, at_once: bool = False) -> dict[int, float]:
