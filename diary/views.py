@@ -27,7 +27,9 @@ class Entry:
 def _tries(bench):
     """A try is one entry with its edits in a row; what a cook left behind is told by the cook."""
     steps = (
-        Step.objects.filter(attempt__bench=bench, attempt__cooked_in=None).select_related("attempt", "made_by").order_by("attempt_id", "number")
+        Step.objects.filter(attempt__bench=bench, attempt__cooked_in=None)
+        .select_related("attempt", "made_by")
+        .order_by("attempt_id", "number")
     )
     by_try = {}
     for step in steps:

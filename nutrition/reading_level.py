@@ -12,7 +12,7 @@ import re
 def _dictionary():
     import pyphen
 
-    return pyphen.Pyphen(lang="en_US", left=1, right=1)
+    return pyphen.Pyphen(lang="en_US")
 
 
 @functools.lru_cache(maxsize=8192)

@@ -1,0 +1,364 @@
+"""Steps, spending, label ceilings, shopping, as cooked, parts: the laws each must keep."""
+
+import itertools
+from dataclasses import replace
+from pathlib import Path
+from unittest import mock
+
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nutrition.analysis import analyze
+from nutrition.composition import foods
+from nutrition.cooked import Tap, TapProblem, as_cooked, checked, differences, effort_of, limits_mark
+from nutrition.gates import OPEN, SHUT, Target, gates_for, judge
+from nutrition.labels import ceilings, most_behind, step_above
+from nutrition.nutrients import INDEX
+from nutrition.parts import PartProblem, expand, loop, read_amount, shares, stamp
+from nutrition.recipe import read_line, read_recipe
+from nutrition.shopping import Wanted, shopping
+from nutrition.sources import from_text
+from nutrition.spending import allowances, divide
+from nutrition.steps import course_of
+from nutrition.swaps.engine import cook_name
+
+DEMO = Path(__file__).resolve().parents[2] / "demo" / "recipes"
+
+
+def dish(name):
+    recipe = read_recipe(from_text((DEMO / f"{name}.txt").read_text()))
+    return replace(recipe, lines=tuple(replace(line, sure="sure", others=(), ask="") for line in recipe.lines))
+
+
+def rows(*texts, serves=2):
+    return [(f"w{i}", read_line(text, serves)) for i, text in enumerate(texts)]
+
+
+def lines_of(rows_):
+    return [line for _, line in rows_]
+
+
+def gates(**most):
+    return gates_for([Target(key, maximum=limit, scope="serving") for key, limit in most.items()])
+
+
+class Steps(SimpleTestCase):
+    def course(self, name):
+        recipe = dish(name)
+        return recipe, course_of(recipe.steps, recipe.lines, [cook_name(line.food_id) for line in recipe.lines])
+
+    def uses(self, name, number):
+        recipe, course = self.course(name)
+        return {recipe.lines[use.line].text for use in course.steps[number - 1].uses}
+
+    def test_what_goes_in(self):
+        self.assertEqual(
+            self.uses("leek-bake", 2), {"3 leeks, sliced", "2 tbsp butter", "2 tbsp plain flour", "500 ml whole milk"}
+        )
+        # "Brown the chicken" is not the chicken stock; the stock comes where it is named.
+        self.assertNotIn("3 cups chicken stock", self.uses("paprika-chicken", 1))
+        self.assertIn("3 cups chicken stock", self.uses("paprika-chicken", 3))
+        # "The spices" are the spices.
+        self.assertIn("2 tsp garam masala", self.uses("chickpea-curry", 1))
+        # "Boiled without salt" takes no salt.
+        self.assertNotIn("1 tsp salt", self.uses("chickpea-curry", 3))
+
+    def test_no_line_is_forgotten(self):
+        for path in DEMO.glob("*.txt"):
+            source = from_text(path.read_text())
+            recipe = read_recipe(source, source.serves or 4)
+            course = course_of(recipe.steps, recipe.lines)
+            named = {use.line for step in course.steps for use in step.uses}
+            self.assertEqual(named | set(course.unnamed), set(range(len(recipe.lines))), path.stem)
+            first = [use.line for step in course.steps for use in step.uses if use.is_first]
+            self.assertEqual(len(first), len(set(first)), path.stem)
+
+    @given(st.text(max_size=300))
+    @settings(max_examples=150, deadline=None)
+    def test_any_words_are_read_without_a_fall(self, text):
+        course = course_of([text], [read_line("1 onion")])
+        self.assertEqual(len(course.steps), 1)
+
+
+class Spending(SimpleTestCase):
+    def test_by_hand(self):
+        # 2 servings of at most 600 mg; 500 g ricotta brings what it brings; the rest is room for salt at 387.58 mg/g.
+        pot = lines_of(rows("500 g ricotta", "1 tsp salt"))
+        held = 5 * foods().value("Cheese, ricotta, whole milk", "sodium_mg")
+        (found,) = allowances(pot, 2, gates(sodium_mg=600))
+        self.assertAlmostEqual(found.room, (1200 - held) / 387.58, delta=0.1)
+        self.assertLessEqual(found.grams, found.room)
+        self.assertEqual(found.lines, (1,))
+
+    def test_a_limit_is_no_goal(self):
+        pot = lines_of(rows("500 g potatoes", "1/4 tsp salt"))
+        (found,) = allowances(pot, 2, gates(sodium_mg=2000))
+        self.assertAlmostEqual(found.grams, 1.5, delta=0.1)
+        self.assertGreater(found.room, 10)
+
+    def test_what_is_unknown_promises_nothing(self):
+        (found,) = allowances(lines_of(rows("2 tbsp zhoug", "1 tsp salt")), 2, gates(sodium_mg=600))
+        self.assertIsNone(found.grams)
+        self.assertIn("zhoug", found.why)
+
+    def test_no_room(self):
+        (found,) = allowances(lines_of(rows("100 g soy sauce", "1 tsp salt")), 1, gates(sodium_mg=600))
+        self.assertEqual(found.grams, 0)
+        self.assertIn("no room", found.why)
+
+    def test_nobody_counts_salt_where_sodium_is_free(self):
+        self.assertEqual(allowances(lines_of(rows("1 tsp salt")), 1, gates(potassium_mg=600)), [])
+
+    @given(st.floats(0.1, 40), st.integers(1, 9))
+    @settings(max_examples=80, deadline=None)
+    def test_the_parts_are_the_whole(self, grams, steps):
+        course = course_of([f"Simmer for {n + 1} minutes." for n in range(steps)], [])
+        parts = divide(grams, course)
+        self.assertLessEqual(sum(parts.values()), grams + 1e-6)
+        self.assertGreater(sum(parts.values()), grams - 0.1 - 1e-6)
+
+    @given(st.floats(200, 2500))
+    @settings(max_examples=40, deadline=None)
+    def test_spending_all_of_it_never_shuts_an_open_gate(self, limit):
+        pot = dish("leek-bake")
+        wall = gates(sodium_mg=limit)
+        (found,) = allowances(pot.lines, pot.serves, wall)
+        if not found.room:
+            return
+        others = [line for i, line in enumerate(pot.lines) if i not in found.lines]
+        salt = replace(pot.lines[found.lines[0]], low=found.room, grams=found.room, high=found.room)
+        self.assertEqual(judge(wall, analyze([*others, salt], pot.serves))[0].state, OPEN)
+
+
+class LabelCeilings(SimpleTestCase):
+    def with_value(self, food_id, key, per_100g):
+        """The table as if this food held so much; its own numbers come back afterwards."""
+        table = foods()
+        row, column = table.by_id(food_id).row, INDEX[key]
+        patches = []
+        for name in ("per_100g", "at_most_per_100g", "at_least_per_100g", "known"):
+            changed = getattr(table, name).copy()
+            changed[row, column] = per_100g
+            patches.append(mock.patch.object(table, name, changed))
+        return patches
+
+    def state_at(self, pot, line, key, per_100g, wall):
+        patches = self.with_value(pot.lines[line].food_id, key, per_100g)
+        for patch in patches:
+            patch.start()
+        try:
+            return judge(wall, analyze(pot.lines, pot.serves))[0].state
+        finally:
+            for patch in patches:
+                patch.stop()
+
+    def test_at_the_ceiling_it_passes_one_step_above_it_does_not(self):
+        tried = 0
+        for name, key, limit in (
+            ("chickpea-curry", "sodium_mg", 1400), ("barley-pilaf", "sodium_mg", 1400), ("paprika-chicken", "sodium_mg", 1400),
+            ("chickpea-curry", "saturated_fat_g", 25), ("leek-bake", "sodium_mg", 800), ("fish-stew", "sodium_mg", 1500),
+            ("paprika-chicken", "potassium_mg", 1200), ("orange-loaf", "saturated_fat_g", 11),
+        ):  # fmt: skip
+            pot, wall = dish(name), gates(**{key: limit})
+            for found in ceilings(pot.lines, pot.serves, wall):
+                if found.printed is None:
+                    continue
+                with self.subTest(dish=name, line=pot.lines[found.line].text, key=key):
+                    worst = most_behind(key, found.printed) * 100 / found.goods.grams
+                    above = most_behind(key, step_above(key, found.printed)) * 100 / found.goods.grams
+                    self.assertNotEqual(self.state_at(pot, found.line, key, worst, wall), SHUT)
+                    self.assertEqual(self.state_at(pot, found.line, key, worst * 0.9999, wall), OPEN)
+                    self.assertNotEqual(self.state_at(pot, found.line, key, above * 1.01, wall), OPEN)
+                    tried += 1
+        self.assertGreaterEqual(tried, 12)
+
+    def test_a_margin_lowers_the_ceiling(self):
+        pot, wall = dish("barley-pilaf"), gates(sodium_mg=1400)
+        plain, careful = (ceilings(pot.lines, pot.serves, wall, margin) for margin in (0.0, 0.2))
+        for a, b in zip(plain, careful, strict=True):
+            self.assertGreater(a.printed, b.printed)
+
+    def test_nothing_is_promised_over_the_post_or_beside_the_unknown(self):
+        pot = lines_of(rows("2 tsp salt", "1 can chopped tomatoes"))
+        self.assertEqual(ceilings(pot, 1, gates(sodium_mg=1000)), [])
+        pot = lines_of(rows("2 tbsp zhoug", "1 can chopped tomatoes"))
+        self.assertEqual(ceilings(pot, 1, gates(sodium_mg=1000)), [])
+
+    def test_fresh_food_needs_no_label(self):
+        self.assertEqual(ceilings(lines_of(rows("500 g carrots", "300 g rice")), 2, gates(sodium_mg=100)), [])
+
+
+class ShoppingList(SimpleTestCase):
+    def test_merged_scaled_by_aisle(self):
+        soup, stew = rows("2 onions", "1 tsp salt", "300 ml water"), rows("1 onion", "1 can chickpeas, drained")
+        found = shopping([Wanted("Soup", lines_of(soup), 2.0), Wanted("Stew", lines_of(stew))])
+        items = {item.name: item for _, items in found.aisles for item in items}
+        self.assertAlmostEqual(items["onion"].grams, 5 * 110)
+        self.assertEqual(items["onion"].for_dishes, ("Soup", "Stew"))
+        self.assertNotIn("water", items)
+        self.assertEqual(next(aisle for aisle, _ in found.aisles), "cans and jars")
+
+    def test_what_is_drained_is_bought_in_its_can(self):
+        (line,) = lines_of(rows("1 x 400g tin chickpeas, drained"))
+        ((_, (item,)),) = shopping([Wanted("Stew", [line])]).aisles
+        self.assertAlmostEqual(item.grams, 400, delta=1)
+        self.assertIn("solids and liquids", foods().by_id(item.food_id).description)
+
+    def test_what_was_not_read_is_said(self):
+        self.assertEqual(shopping([Wanted("Stew", lines_of(rows("2 tbsp zhoug")))]).unread, ("2 tbsp zhoug",))
+        with self.assertRaisesRegex(ValueError, "0 times"):
+            shopping([Wanted("Stew", [], 0)])
+
+
+class AsCooked(SimpleTestCase):
+    plan = rows("500 g potatoes", "1 tsp salt", "2 tbsp butter", "1 onion")
+
+    def cooked(self, *taps):
+        return dict(as_cooked(self.plan, taps))
+
+    def test_each_tap(self):
+        butter = self.plan[2][1].grams
+        rice = foods().by_description("Rice, white, long-grain, regular, raw, enriched").id
+        done = self.cooked(
+            Tap("weighed", "w0", 480.0), Tap("more", "w2", 5.0), Tap("skipped", "w3"), Tap("added", "", 30.0, rice)
+        )
+        self.assertEqual(done["w0"].grams, 480.0)
+        self.assertAlmostEqual(done["w2"].grams, butter + 5)
+        self.assertNotIn("w3", done)
+        self.assertEqual([line.grams for key, line in done.items() if key.startswith("k")], [30.0])
+
+    def test_another_food_speaks_for_itself(self):
+        oil = foods().by_description("Oil, olive, salad or cooking").id
+        line = self.cooked(Tap("other", "w2", None, oil))["w2"]
+        self.assertEqual((line.food_id, line.words_hold), (oil, False))
+
+    def test_salt_is_what_was_spent(self):
+        self.assertAlmostEqual(self.cooked(Tap("spent", "salt", 1.2), Tap("spent", "salt", 0.8))["w1"].grams, 2.0)
+        self.assertEqual(self.cooked(Tap("spent", "salt", 0.0))["w1"].grams, 0.0)
+        plain = rows("500 g potatoes")
+        added = dict(as_cooked(plain, [Tap("spent", "salt", 1.5)]))
+        self.assertEqual(added["spent-salt"].description, "Salt, table")
+
+    def test_nothing_tapped_is_the_plan(self):
+        self.assertEqual(as_cooked(self.plan, []), self.plan)
+
+    def test_taps_that_fit_no_more_change_nothing(self):
+        self.assertEqual(as_cooked(self.plan, [Tap("skipped", "w0"), Tap("more", "w0", 9.0)]), self.plan[1:])
+
+    def test_refused_in_words(self):
+        for tap, words in (
+            (Tap("weighed", "w0", -1.0), "grams from 0"),
+            (Tap("weighed", "w0", float("nan")), "No weight"),
+            (Tap("more", "w0", 0.0), "grams from 0.01"),
+            (Tap("less", "w3", 900.0), "only 110 g are in"),
+            (Tap("weighed", "w9", 5.0), "not in this cook"),
+            (Tap("other", "w0", None, "nothing/such"), "not in the table"),
+            (Tap("spent", "gold", 1.0), "not counted out"),
+            (Tap("sung", "w0", 1.0), "is expected"),
+        ):
+            with self.subTest(tap), self.assertRaisesRegex(TapProblem, words):
+                checked(tap, self.plan)
+
+    def test_what_made_the_difference(self):
+        wall = gates(sodium_mg=800)
+        done = as_cooked(self.plan, [Tap("weighed", "w1", 3.0)])
+        (found,) = differences(self.plan, done, 2, 2, wall)
+        self.assertEqual((found.name, found.cooked_g), ("Salt", 3.0))
+        change = (3.0 - self.plan[1][1].grams) * 387.58 / 2
+        self.assertAlmostEqual(found.by_gate["sodium_mg"], change, delta=0.5)
+
+    @given(
+        st.lists(
+            st.tuples(
+                st.sampled_from(["weighed", "more", "less", "skipped", "spent"]), st.integers(0, 3), st.floats(0.1, 300)
+            ),
+            max_size=12,
+        )
+    )
+    @settings(max_examples=80, deadline=None)
+    def test_never_a_negative_weight(self, taps):
+        played = [
+            Tap(kind, "salt" if kind == "spent" else f"w{at}", None if kind == "skipped" else grams)
+            for kind, at, grams in taps
+        ]
+        for _, line in as_cooked(self.plan, played):
+            self.assertGreaterEqual(line.low, 0)
+            self.assertLessEqual(line.low, line.grams + 1e-9)
+            self.assertLessEqual(line.grams, line.high + 1e-9)
+
+
+class Marks(SimpleTestCase):
+    def mark(self, held, limit=100.0, avoided=()):
+        line = replace(read_line("100 g salt"), low=held, grams=held, high=held)
+        wall = gates(sodium_mg=limit * 387.58)
+        return limits_mark(judge(wall, analyze([line], 1)), avoided)
+
+    def test_ladder(self):
+        self.assertEqual([self.mark(grams) for grams in (50, 100, 110, 150, 400)], [10, 10, 4, 0, 0])
+
+    def test_what_is_kept_out_makes_it_nothing(self):
+        self.assertEqual(self.mark(50, avoided=(SHUT,)), 0)
+        self.assertEqual(self.mark(50, avoided=(OPEN, "unsure")), 8.5)
+
+    def test_effort(self):
+        recipe = dish("paprika-chicken")
+        effort = effort_of(recipe.lines, recipe.steps)
+        self.assertEqual((effort.ingredients, effort.steps, effort.minutes, effort.pans), (12, 5, 55, 1))
+
+
+class Parts(SimpleTestCase):
+    sauce = lines_of(rows("400 g canned tomatoes", "1 onion", "1 tsp salt"))
+
+    def test_amounts(self):
+        for typed, share, grams in (
+            ("half", 0.5, None),
+            ("1/3", 1 / 3, None),
+            ("40 %", 0.4, None),
+            ("250 g", None, 250),
+            ("1.5 kg", None, 1500),
+            ("2", 2, None),
+            ("½", 0.5, None),
+        ):
+            found = read_amount(typed)
+            self.assertAlmostEqual(found.share or 0, share or 0)
+            self.assertEqual(found.grams, grams)
+        for typed in ("", "some", "0", "-1", "1/0", "0 g", "900 kg", "half a cow", "30 times"):
+            with self.subTest(typed), self.assertRaises(PartProblem):
+                read_amount(typed)
+
+    def test_half_a_part_holds_half(self):
+        least, likely, most, rule = shares(read_amount("half"), self.sauce)
+        half = expand("Sauce", self.sauce, least, likely, most, rule)
+        self.assertAlmostEqual(analyze(half, 1).amount("sodium_mg"), analyze(self.sauce, 2).amount("sodium_mg"))
+        self.assertEqual({line.part for line in half}, {"Sauce"})
+
+    def test_a_weight_of_an_estimated_part_is_an_interval(self):
+        least, likely, most, rule = shares(read_amount("250 g"), self.sauce)
+        self.assertLess(least, likely)
+        self.assertLess(likely, most)
+        self.assertIn("estimated", rule)
+        exact = shares(read_amount("250 g"), self.sauce, measured_g=500)
+        self.assertEqual(exact[:3], (0.5, 0.5, 0.5))
+        spread = analyze(expand("Sauce", self.sauce, least, likely, most, rule), 1).interval("sodium_mg")
+        self.assertLess(spread[0], spread[1])
+
+    def test_a_stamp_tells_a_change(self):
+        same = stamp(self.sauce, ["Simmer."], None)
+        self.assertEqual(same, stamp(list(self.sauce), ["Simmer."], None))
+        self.assertNotEqual(same, stamp(self.sauce[:2], ["Simmer."], None))
+        self.assertNotEqual(same, stamp(self.sauce, ["Simmer long."], None))
+        self.assertNotEqual(same, stamp(self.sauce, ["Simmer."], 500.0))
+
+    @given(
+        st.dictionaries(st.integers(0, 8), st.sets(st.integers(0, 8), max_size=4), max_size=8),
+        st.integers(0, 8),
+        st.integers(0, 8),
+    )
+    @settings(max_examples=120, deadline=None)
+    def test_a_loop_is_a_way_back(self, uses, dish_, part):
+        way = loop(uses, dish_, part)
+        if way:
+            self.assertEqual((way[0], way[-1]), (part, dish_))
+            for here, there in itertools.pairwise(way):
+                self.assertIn(there, uses[here])
