@@ -85,10 +85,10 @@ class Waiting:
     changes: tuple[tuple[str, float, float], ...]
 
 
-def waiting(recipe):
-    """Parts of a dish that changed since they were taken in, with what accepting would do to one serving."""
+def waiting(recipe, uses):
+    """Of the uses of a dish, those whose part changed since, with what accepting would do to one serving."""
     found = []
-    for use in recipe.parts.select_related("part"):
+    for use in uses:
         if not use.is_stale:
             continue
         others = [line.as_line() for line in recipe.lines.exclude(of_part=use)]

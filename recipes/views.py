@@ -146,14 +146,15 @@ def _recipe(request, found, status=200, **context):
     lines = list(found.lines.all())
     core = [line.as_line() for line in lines]
     analysis = analyze(core, found.serves)
+    uses = list(found.parts.select_related("part"))
     benches = list(found.benches.select_related("person").prefetch_related("tries"))
     return render(
         request,
         "recipes/recipe.html",
         {
-            "uses": found.parts.select_related("part"),
+            "uses": uses,
             "used_in": found.used_in.select_related("recipe"),
-            "waiting": parts.waiting(found),
+            "waiting": parts.waiting(found, uses),
             "could_be_parts": Recipe.objects.filter(is_read=True).exclude(pk=found.pk),
             "behind": [bench.pk for bench in benches if bench.is_behind(core)],
             "recipe": found,

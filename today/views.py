@@ -17,14 +17,17 @@ def today(request):
     drafts = Person.objects.annotate(drafts=Count("targets", filter=Q(targets__confirmed_on__isnull=True))).filter(
         drafts__gt=0
     )
-    cooks = Cook.objects.select_related("attempt__bench__recipe", "attempt__bench__person")
-    undecided = cooks.filter(finished_at__isnull=False).annotate(decided=Count("attempt__decisions")).filter(decided=0)
+    cooks = list(
+        Cook.objects.annotate(decided=Count("attempt__decisions"))
+        .filter(decided=0)
+        .select_related("attempt__bench__recipe", "attempt__bench__person")[:24]
+    )
     return render(
         request,
         "today/today.html",
         {
-            "on_the_stove": cooks.filter(finished_at=None)[:4],
-            "to_judge": undecided[:8],
+            "on_the_stove": [cook for cook in cooks if not cook.finished_at][:4],
+            "to_judge": [cook for cook in cooks if cook.finished_at][:8],
             "to_read": Recipe.objects.filter(is_read=False).order_by("-created_at")[:8],
             "to_finish": tries.filter(is_finished=False, cooked_in=None, cooks=None).order_by("-touched_at")[:8],
             "to_confirm": drafts[:8],

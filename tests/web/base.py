@@ -1,10 +1,15 @@
 """Small builders, so that tests read as what happens."""
 
+from django.http import QueryDict
 from django.test import TestCase
 
 from accounts.models import Practice, User
 from accounts.scope import within
 from bench import actions as bench_actions
+from handouts import actions as handout_actions
+from handouts.card import build
+from handouts.checklist import label_rows, readiness_of
+from kitchen import actions as kitchen_actions
 from nutrition.sources import from_text
 from people import actions as people_actions
 from people.models import Person
@@ -31,6 +36,40 @@ def make_recipe(user, text=SOUP):
     recipe = recipe_actions.bring_in(from_text(text), text, user)
     recipe_actions.let_in(recipe)
     return recipe
+
+
+def finished_cook(attempt, user, *taps, **post):
+    """A try cooked by these taps (keyword dicts) and dished up."""
+    cook = kitchen_actions.begin(attempt, user)
+    for each in taps:
+        kitchen_actions.tap(cook, user, **each)
+    kitchen_actions.finish(cook, {"cooked_g": "1600", "serves_cooked": f"{cook.serves:g}", **post}, user)
+    return cook
+
+
+#: Everything a person has to make sure of for the barley soup.
+SURE = {"portion": "a soup plate", "keep_days": "3", "freeze_months": "2"}
+
+
+def sure_of(attempt, **more):
+    """What the form of the checklist sends when everything is made sure of."""
+    card, ready = build(attempt), readiness_of(attempt)
+    post = QueryDict(mutable=True)
+    post.update(SURE | {f"accept-{g.nutrient}": "bread beside it" for g in card["sight"].gauges} | more)
+    for row in label_rows(card, ready):
+        post[f"read-{row.key}"] = "on"
+    return post
+
+
+def made_release(attempt, user):
+    """A release of a cooked try, with the targets confirmed."""
+    for target in attempt.bench.person.targets.all():
+        people_actions.confirm(target, user)
+    step = attempt.steps.get(number=0)
+    step.lines = [row | {"sure": "sure", "ask": ""} for row in step.lines]
+    step.save()
+    handout_actions.make_sure(attempt, sure_of(attempt), user)
+    return handout_actions.release(attempt, user)
 
 
 class PracticeTest(TestCase):

@@ -6,10 +6,13 @@ An address that is missing from the table below fails the first test.
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from accounts.scope import NoPractice, within
+from handouts import actions as handout_actions
+from kitchen import actions as kitchen_actions
 from pantry.models import SwapRule, remember
 from people import actions as people_actions
 from people.models import Person, PersonTally
-from tests.web.base import PracticeTest, make_person
+from recipes import parts as recipe_parts
+from tests.web.base import PracticeTest, finished_cook, made_release, make_person, make_recipe
 
 OWN, OPEN_TO_ALL, NO_ROW = "own row", "open to all", "no row of a practice in the address"
 
@@ -60,6 +63,34 @@ ADDRESSES = {
     "bench:way": (OWN, ["bench", "attempt"], "get"),
     "bench:take_way": (OWN, ["bench", "attempt"], "post"),
     "bench:meal": (OWN, ["bench"], "post"),
+    "bench:renew": (OWN, ["bench"], "post"),
+    "recipes:use_part": (OWN, ["recipe"], "post"),
+    "recipes:part": (OWN, ["part_use"], "post"),
+    "kitchen:cooks": (NO_ROW, [], "get"),
+    "kitchen:begin": (OWN, ["attempt"], "post"),
+    "kitchen:stove": (OWN, ["cook"], "get"),
+    "kitchen:tap": (OWN, ["cook"], "post"),
+    "kitchen:timer": (OWN, ["cook"], "post"),
+    "kitchen:shares": (OWN, ["cook"], "post"),
+    "kitchen:foods": (OWN, ["cook"], "get"),
+    "kitchen:scale": (OWN, ["cook"], "get"),
+    "kitchen:set_scale": (OWN, ["cook"], "post"),
+    "kitchen:finish": (OWN, ["cook"], "get"),
+    "kitchen:cooked": (OWN, ["finished"], "get"),
+    "kitchen:taste": (OWN, ["finished"], "get"),
+    "kitchen:decide": (OWN, ["finished"], "post"),
+    "kitchen:sheet": (OWN, ["bench"], "get"),
+    "kitchen:lessons": (NO_ROW, [], "get"),
+    "diary:diary": (OWN, ["bench"], "get"),
+    "handouts:handouts": (NO_ROW, [], "get"),
+    "handouts:shopping": (OWN, ["attempt"], "get"),
+    "handouts:release": (OWN, ["attempt"], "get"),
+    "handouts:released": (OWN, ["release"], "get"),
+    "handouts:released_pdf": (OWN, ["release"], "get"),
+    "handouts:give_link": (OWN, ["release"], "post"),
+    "handouts:withdraw": (OWN, ["link"], "post"),
+    "handouts:public": (OPEN_TO_ALL, ["token"], "get"),
+    "handouts:public_pdf": (OPEN_TO_ALL, ["token"], "get"),
     "handouts:card": (OWN, ["attempt"], "get"),
     "handouts:card_pdf": (OWN, ["attempt"], "get"),
     "pantry:pantry": (NO_ROW, [], "get"),
@@ -91,6 +122,12 @@ class Walk(PracticeTest):
 
         tally = PersonTally(person=self.person, name="Beans", formula_text="protein_g")
         people_actions.save_tally(tally, self.ana)
+        cook = kitchen_actions.begin(self.attempt, self.ana)
+        finished = finished_cook(self.attempt, self.ana)
+        sauce = make_recipe(self.ana, "Quick sauce\nServes 2\n400 g canned tomatoes\n1 tsp salt\nMethod\nSimmer it.")
+        use = recipe_parts.use_part(make_recipe(self.ana), sauce, "half", self.ana)
+        release = made_release(finished.result, self.ana)
+        link, token = handout_actions.give_link(release, "30", "Imre", self.ana)
         rule = SwapRule(replaces="butter", job="fat", to="olive oil * 0.8", source="own", set_by=self.ana)
         rule.save()
         self.owned = {
@@ -106,6 +143,12 @@ class Walk(PracticeTest):
             "fodmap_person": make_person(self.ana, "Fay", {"low-fodmap": {}}).pk,
             "tally": tally.pk,
             "rule": rule.pk,
+            "cook": cook.pk,
+            "finished": finished.pk,
+            "part_use": use.pk,
+            "release": release.pk,
+            "link": link.pk,
+            "token": token,
         }
 
     def ask(self, name):
@@ -142,7 +185,16 @@ class Walk(PracticeTest):
 
     def test_lists_show_nobody_elses_rows(self):
         self.sign_in(self.bo)
-        for name in ("today", "people:people", "recipes:recipes", "bench:benches", "pantry:pantry"):
+        for name in (
+            "today",
+            "people:people",
+            "recipes:recipes",
+            "bench:benches",
+            "pantry:pantry",
+            "kitchen:cooks",
+            "kitchen:lessons",
+            "handouts:handouts",
+        ):
             text = self.client.get(reverse(name)).content.decode()
             for word in ("Imre", "Barley soup", "gran"):
                 self.assertNotIn(word, text, name)

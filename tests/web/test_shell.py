@@ -6,7 +6,8 @@ from pathlib import Path
 from django.conf import settings
 from django.urls import reverse
 
-from tests.web.base import PracticeTest
+from kitchen import actions as kitchen_actions
+from tests.web.base import PracticeTest, finished_cook
 
 ROOT = Path(settings.BASE_DIR)
 
@@ -65,15 +66,23 @@ class Policy(PracticeTest):
 class Queries(PracticeTest):
     def test_budgets(self):
         line = self.sodium_line()["key"]
+        finished_cook(self.attempt, self.ana)
+        self.cook = kitchen_actions.begin(self.attempt, self.ana)
         for url, most in (
             (reverse("today"), 9),
             (reverse("people:people"), 5),
             (self.person.get_absolute_url(), 9),
             (reverse("recipes:recipes"), 6),
-            (self.recipe.get_absolute_url(), 8),
+            (self.recipe.get_absolute_url(), 10),
             (reverse("bench:benches"), 7),
             (f"{self.attempt.get_absolute_url()}?line={line}", 12),
-            (reverse("handouts:card", args=[self.attempt.pk]), 9),
+            (reverse("handouts:card", args=[self.attempt.pk]), 10),
+            (reverse("kitchen:cooks"), 8),
+            (reverse("kitchen:stove", args=[self.cook.pk]), 10),
+            (reverse("kitchen:sheet", args=[self.bench.pk]), 10),
+            (reverse("kitchen:lessons"), 4),
+            (reverse("handouts:handouts"), 6),
+            (reverse("diary:diary", args=[self.bench.pk]), 10),
         ):
             with self.subTest(url), self.assertNumQueriesAtMost(most):
                 self.assertEqual(self.client.get(url).status_code, 200)

@@ -1,0 +1,245 @@
+"""Release: nothing goes out unchecked, nothing that went out changes, a link opens one card and nothing else."""
+
+import re
+import zlib
+from datetime import timedelta
+
+from django.db import DatabaseError, transaction
+from django.urls import reverse
+from django.utils import timezone
+
+from bench import actions as bench_actions
+from handouts import actions
+from handouts.card import build
+from handouts.checklist import BLOCKED, DONE, TO_DO, checklist, readiness_of
+from handouts.models import HandoutLink, Release
+from nutrition.edits import EditProblem
+from people import actions as people_actions
+from tests.web.base import PracticeTest, finished_cook, made_release, make_person, sure_of
+
+
+def page_width(pdf):
+    """Points across a page, wherever the PDF keeps that."""
+    streams = re.findall(rb"stream\r?\n(.*?)\r?\nendstream", pdf, re.S)
+    plain = pdf + b"".join(zlib.decompressobj().decompress(each) for each in streams if each[:1] == b"\x78")
+    return round(float(re.search(rb"/MediaBox\s*\[\s*0\s+0\s+([\d.]+)", plain)[1]))
+
+
+class Ready(PracticeTest):
+    def setUp(self):
+        super().setUp()
+        self.cook = finished_cook(self.attempt, self.ana, {"kind": "spent", "key": "salt", "grams": 1.0, "step": 1})
+        self.cooked = self.cook.result
+        self.url = reverse("handouts:release", args=[self.cooked.pk])
+
+    def items(self, attempt=None):
+        attempt = attempt or self.cooked
+        ready = readiness_of(attempt)
+        return {item.key: item for item in checklist(build(attempt, ready), ready).items}
+
+    def confirm(self):
+        for target in self.person.targets.all():
+            people_actions.confirm(target, self.ana)
+
+
+class TheChecklist(Ready):
+    def test_a_plan_does_not_go_out(self):
+        self.assertEqual(self.items(self.attempt)["cooked"].state, BLOCKED)
+
+    def test_changed_since_it_was_cooked(self):
+        key = self.sodium_line(self.cooked)["key"]
+        bench_actions.set_amount(self.cooked, self.cooked.version, key, "5 g", self.ana)
+        self.cooked.refresh_from_db()
+        self.assertEqual(self.items()["cooked"].state, BLOCKED)
+
+    def test_each_item_has_its_own_state(self):
+        items = self.items()
+        self.assertEqual(
+            {key: items[key].state for key in ("cooked", "labels", "portion", "keeping", "targets")},
+            {"cooked": DONE, "labels": TO_DO, "portion": TO_DO, "keeping": TO_DO, "targets": BLOCKED},
+        )
+        self.confirm()
+        self.assertEqual(self.items()["targets"].state, DONE)
+
+    def test_a_gate_that_is_not_open_needs_a_reason(self):
+        person = make_person(self.ana, "Lena", {"low-sodium": {"sodium": "aha"}})
+        _, attempt = bench_actions.take_to_bench(self.recipe, person, "dinner", self.ana)
+        cooked = finished_cook(attempt, self.ana).result
+        self.assertEqual(self.items(cooked)["gates"].state, TO_DO)
+        actions.make_sure(cooked, {"accept-sodium_mg": "a feast day, agreed with the clinic"}, self.ana)
+        self.assertEqual(self.items(cooked)["gates"].state, DONE)
+
+    def test_what_is_kept_out_is_never_accepted(self):
+        person = make_person(self.ana, "Lena", {"gluten-free": {}})
+        _, attempt = bench_actions.take_to_bench(self.recipe, person, "dinner", self.ana)
+        cooked = finished_cook(attempt, self.ana).result
+        actions.make_sure(cooked, {"accept-gluten": "only a little"}, self.ana)
+        self.assertEqual(self.items(cooked)["gates"].state, BLOCKED)
+        self.assertIn("Gluten: contains", self.items(cooked)["gates"].words)
+
+    def test_a_label_that_names_what_is_kept_out(self):
+        person = make_person(self.ana, "Lena", {"free-of:celery": {}})
+        _, attempt = bench_actions.take_to_bench(self.recipe, person, "dinner", self.ana)
+        cooked = finished_cook(attempt, self.ana).result
+        stock = next(row["key"] for row in cooked.steps.get().lines if "stock" in row["text"])
+        self.assertEqual(self.items(cooked)["labels"].state, TO_DO)
+        form = sure_of(cooked)
+        form.setlist(f"holds-{stock}", ["celery"])
+        actions.make_sure(cooked, form, self.ana)
+        self.assertEqual(self.items(cooked)["label-holds"].state, BLOCKED)
+        actions.make_sure(cooked, sure_of(cooked), self.ana)
+        self.assertNotIn("label-holds", self.items(cooked))
+
+    def test_a_false_promise(self):
+        self.recipe.title = "Gluten-free barley soup"
+        self.recipe.save()
+        self.cooked.bench.recipe.refresh_from_db()
+        self.assertEqual(self.items()["claims"].state, BLOCKED)
+
+    def test_keeping_longer_than_the_authorities_say(self):
+        actions.make_sure(self.cooked, {"keep_days": "9", "freeze_months": "2"}, self.ana)
+        self.assertEqual(self.items()["keeping"].state, TO_DO)
+        self.assertIn("Longer than the authorities", self.items()["keeping"].words)
+        with self.assertRaisesRegex(EditProblem, "whole number"):
+            actions.make_sure(self.cooked, {"keep_days": "some", "freeze_months": "2"}, self.ana)
+
+    def test_refused_while_anything_waits_and_nothing_typed_is_lost(self):
+        page = self.client.post(self.url, {"portion": "two ladles", "release": "1"})
+        self.assertContains(page, "Not released", status_code=422)
+        self.assertContains(page, "two ladles", status_code=422)
+        self.assertEqual(Release.objects.count(), 0)
+
+
+class Released(Ready):
+    def setUp(self):
+        super().setUp()
+        self.release = made_release(self.cooked, self.ana)
+
+    def test_the_card_says_what_was_made_sure_of(self):
+        page = self.client.get(self.release.get_absolute_url())
+        for words in (
+            "a soup plate",
+            "Keeps 3 days",
+            "Label read",
+            "In the shop",
+            "Shopping list",
+            "What was changed, and why",
+            "release 1",
+        ):
+            self.assertContains(page, words)
+        self.assertContains(page, "Limits confirmed by Ana, RD")
+
+    def test_it_never_changes(self):
+        before = self.release.body
+        self.person.name = "Somebody Else"
+        self.person.save()
+        self.release.refresh_from_db()
+        self.assertEqual(self.release.body, before)
+        with self.assertRaisesRegex(DatabaseError, "never changes"), transaction.atomic():
+            Release.objects.filter(pk=self.release.pk).update(body="other")
+
+    def test_a_later_one_replaces_it_visibly(self):
+        later = actions.release(self.cooked, self.ana)
+        self.assertEqual(later.number, 2)
+        self.assertContains(self.client.get(self.release.get_absolute_url()), "Replaced")
+        self.assertNotContains(self.client.get(later.get_absolute_url()), "Replaced")
+
+    def test_paper_in_both_sizes_and_every_print(self):
+        for size, width in (("a4", 595), ("letter", 612)):
+            for look in ("", "large", "plain"):
+                pdf = self.client.get(
+                    reverse("handouts:released_pdf", args=[self.release.pk]), {"size": size, "print": look}
+                )
+                self.assertEqual(pdf["Content-Type"], "application/pdf")
+                self.assertEqual(page_width(pdf.content), width)
+
+    def test_reasons_stand_beside_the_changes(self):
+        card = build(self.cooked, readiness_of(self.cooked))
+        salt = next((what, why) for what, why in card["changes"] if what.startswith("Salt"))
+        self.assertIn("less sodium", salt[1])
+
+    def test_diary(self):
+        page = self.client.get(reverse("diary:diary", args=[self.bench.pk]))
+        for words in ("Taken to the bench", "put on the stove", "dished up", "Release 1 went out"):
+            self.assertContains(page, words)
+
+
+class Links(Ready):
+    def setUp(self):
+        super().setUp()
+        self.release = made_release(self.cooked, self.ana)
+        answer = self.client.post(
+            reverse("handouts:give_link", args=[self.release.pk]), {"days": "7", "for_whom": "Imre"}
+        )
+        self.address = re.search(r"/card/for/[\w-]+/", answer.content.decode())[0]
+        self.link = HandoutLink.objects.get()
+        self.client.logout()
+
+    def test_opens_without_an_account_and_shows_the_card_only(self):
+        page = self.client.get(self.address)
+        self.assertContains(page, "Barley soup")
+        self.assertEqual((page["Cache-Control"], page["Referrer-Policy"]), ("private, no-store", "no-referrer"))
+        self.assertIn("noindex", page["X-Robots-Tag"])
+        links = set(re.findall(r'(?:href|action|src)="([^"]+)"', page.content.decode()))
+        inside = {link for link in links if not link.startswith(("/static/", "?print", self.address))}
+        self.assertEqual(inside, set())
+        self.assertEqual(self.client.get(f"{self.address}card.pdf")["Content-Type"], "application/pdf")
+        self.link.refresh_from_db()
+        self.assertEqual(self.link.opened, 1)
+
+    def test_somebody_of_another_practice_sees_the_same(self):
+        self.sign_in(self.bo)
+        self.assertContains(self.client.get(self.address), "Barley soup")
+
+    def test_the_token_is_kept_nowhere(self):
+        token = self.address.split("/")[-2]
+        self.assertEqual(len(token), 43)
+        self.assertNotIn(token, str(HandoutLink.objects.values().get()))
+
+    def test_guesses_find_nothing(self):
+        token = self.address.split("/")[-2]
+        for guess in (
+            "x",
+            token[:-1],
+            f"{token}a",
+            token.swapcase(),
+            "0" * 43,
+            self.link.token_digest,
+            f"{self.link.pk}",
+        ):
+            self.assertEqual(self.client.get(f"/card/for/{guess}/").status_code, 404, guess)
+
+    def test_expired(self):
+        self.link.expires_at = timezone.now() - timedelta(seconds=1)
+        self.link.save()
+        for address in (self.address, f"{self.address}card.pdf"):
+            page = self.client.get(address)
+            self.assertContains(page, "This link has ended", status_code=410)
+            self.assertNotContains(page, "Barley", status_code=410)
+
+    def test_withdrawn(self):
+        self.sign_in(self.ana)
+        self.client.post(reverse("handouts:withdraw", args=[self.link.pk]))
+        self.client.logout()
+        self.assertContains(self.client.get(self.address), "This link has ended", status_code=410)
+
+    def test_read_only(self):
+        self.assertEqual(self.client.post(self.address).status_code, 405)
+
+    def test_a_newer_card_is_said(self):
+        actions.release(self.cooked, self.ana)
+        self.assertContains(self.client.get(self.address), "There is a newer card")
+
+    def test_refused(self):
+        for days in ("", "0", "400", "soon"):
+            with self.assertRaises(EditProblem):
+                actions.give_link(self.release, days, "", self.ana)
+
+
+class Shopping(Ready):
+    def test_scaled(self):
+        url = reverse("handouts:shopping", args=[self.cooked.pk])
+        self.assertContains(self.client.get(url), "about 2")
+        self.assertContains(self.client.get(url, {"times": "3"}), "about 6")
+        for typed in ("0", "-2", "many", "1000"):
+            self.assertContains(self.client.get(url, {"times": typed}), "was read", status_code=422)
