@@ -1,6 +1,9 @@
 """axe-core finds no violation on any page, at desk and phone width."""
 
+from handouts import actions as handout_actions
+from kitchen import actions as kitchen_actions
 from tests.browser.base import AXE, BrowserTest
+from tests.web.base import finished_cook, made_release
 
 
 class Accessible(BrowserTest):
@@ -18,19 +21,34 @@ class Accessible(BrowserTest):
 
         with within(self.ana.practice):
             target = self.person.targets.first().pk
+            finished = finished_cook(self.attempt, self.ana)
+            cook = kitchen_actions.begin(self.attempt, self.ana)
+            release = made_release(finished.result, self.ana)
+            _, token = handout_actions.give_link(release, "7", "Imre", self.ana)
         pages = [
             "/", "/keys/", "/find/?q=barley", "/find/?q=zzzzqq", "/people/", "/people/add/", f"/people/{self.person.pk}/",
             f"/people/{self.person.pk}/edit/", f"/people/targets/{target}/", "/recipes/", "/recipes/import/",
             f"/recipes/{self.recipe.pk}/", f"/recipes/{self.recipe.pk}/reading/", "/bench/", bench, f"{bench}?line=w2",
             f"{bench}?line=w3", f"{bench}compare/", f"/card/{self.attempt.pk}/", "/pantry/?q=oats",
-            "/pantry/food/curated/quark-low-fat/", "/account/password/",
+            "/pantry/food/curated/quark-low-fat/", "/account/password/", "/kitchen/", f"/kitchen/{cook.pk}/?step=0",
+            f"/kitchen/{cook.pk}/?step=1", f"/kitchen/{cook.pk}/finish/", f"/kitchen/{finished.pk}/cooked/",
+            f"/kitchen/{finished.pk}/taste/", f"/kitchen/tasted/{self.bench.pk}/", "/kitchen/lessons/", "/card/",
+            f"/card/{finished.result_id}/release/", f"/card/released/{release.pk}/", f"/card/{finished.result_id}/shopping/",
+            f"/diary/{self.bench.pk}/", f"/card/for/{token}/", f"/card/for/{token}/?print=large", f"/card/for/{token}/?print=plain",
         ]  # fmt: skip
         for path in pages:
             with self.subTest(path):
                 self.go(path)
                 self.assertEqual(self.violations(), [])
         self.page.set_viewport_size({"width": 390, "height": 800})
-        for path in ("/", bench, f"/card/{self.attempt.pk}/", f"/recipes/{self.recipe.pk}/reading/"):
+        for path in (
+            "/",
+            bench,
+            f"/card/{self.attempt.pk}/",
+            f"/recipes/{self.recipe.pk}/reading/",
+            f"/kitchen/{cook.pk}/?step=1",
+            f"/card/{finished.result_id}/release/",
+        ):
             with self.subTest(path, width=390):
                 self.go(path)
                 self.assertEqual(self.violations(), [])

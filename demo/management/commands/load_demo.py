@@ -10,7 +10,7 @@ from accounts.models import Practice, User
 from accounts.scope import within
 from bench import actions as bench_actions
 from bench.ways import steps_of, workbench_of
-from demo import EMAIL, PASSWORD
+from demo import EMAIL, PASSWORD, kitchen
 from nutrition.composition import foods
 from nutrition.sources import from_text
 from nutrition.way_through import Wish, find_ways
@@ -18,6 +18,7 @@ from people import actions as people_actions
 from people.models import Person, PersonTally, PersonTarget
 from people.regimen import regimen_of
 from recipes import actions as recipe_actions
+from recipes import parts as recipe_parts
 
 RECIPES = Path(__file__).resolve().parent.parent.parent / "recipes"
 
@@ -113,7 +114,9 @@ class Command(BaseCommand):
         with within(practice):
             people = {row["name"]: self.person(dict(row), oona) for row in PEOPLE}
             recipes = {path.stem: self.recipe(path, oona) for path in sorted(RECIPES.glob("*.txt"))}
+            recipe_parts.use_part(recipes["polenta-slices"], recipes["pepper-sauce"], "half", oona)
             self.story(recipes, people, oona)
+            kitchen.tell({path: recipes[path].benches.first() for path in recipes}, oona)
         self.stdout.write("The demo is loaded.")
 
     def person(self, row, user):

@@ -1,0 +1,98 @@
+"""What was cooked, tasted, decided and handed over in the demo; told in the words of the people in it."""
+
+from datetime import timedelta
+
+from django.http import QueryDict
+from django.utils import timezone
+
+from bench import lessons
+from handouts import actions as handout_actions
+from handouts.card import build
+from handouts.checklist import label_rows, readiness_of
+from kitchen import actions
+from kitchen.models import Cook
+from kitchen.stove import look_at
+
+#: Dish, name of the try, days ago, what was typed at dishing up, tastings, decision. Taps by words of the line.
+COOKED = [
+    {
+        "dish": "orange-loaf", "attempt": "By hand", "days": 20,
+        "taps": [("more", "orange juice", 20)],
+        "dished": {"cooked_g": "690", "serves_cooked": "10", "minutes_taken": "85", "minutes_hands_on": "30", "pans": "2",
+                   "notes": "Batter like sand; twenty grams more juice to bring it together."},
+        "tasted": [("Ilse Okonjo", "4", "", "the middle", "It is a hole with cake around it.")],
+        "decision": ("give up", "Rice flour alone sinks: nothing does gluten's work. It needs xanthan or psyllium beside it."),
+    },
+    {
+        "dish": "corn-cakes", "attempt": "By hand", "days": 12,
+        "taps": [],
+        "dished": {"cooked_g": "610", "serves_cooked": "4", "minutes_taken": "35", "minutes_hands_on": "35", "pans": "3", "notes": ""},
+        "tasted": [("Ilse Okonjo", "5", "6", "", "Fell apart on the fork."), ("Her brother", "6", "", "", "Good with a spoon.")],
+        "decision": ("give up", "Starch for flour crumbles in the pan."),
+    },
+    {
+        "dish": "paprika-chicken", "attempt": "Try 2", "days": 6,
+        "taps": [("weighed", "red pepper", 131), ("more", "chicken stock", 60)],
+        "dished": {"cooked_g": "2060", "serves_cooked": "6", "minutes_taken": "80", "minutes_hands_on": "35", "pans": "1",
+                   "notes": "The barley drank more than the stock it was given."},
+        "tasted": [("Benedek Solway", "7.5", "", "the potatoes", "Tastes like the dish."),
+                   ("His daughter", "8", "7", "", "One pot, and I did not miss the salt.")],
+        "decision": ("keep", "A weekday pot that nobody calls a diet."),
+        "release": {"portion": "a soup plate, two ladles", "keep_days": "3", "freeze_months": "2"},
+    },
+    {
+        "dish": "leek-bake", "attempt": "By hand", "days": 2,
+        "taps": [("less", "mature cheddar", 10)],
+        "dished": {"cooked_g": "1580", "serves_cooked": "6", "minutes_taken": "95", "minutes_hands_on": "40", "pans": "3", "notes": ""},
+        "tasted": [],
+    },
+]  # fmt: skip
+
+
+def tell(benches, user):
+    """Cook, taste, decide and release. `benches`: recipe file -> bench."""
+    for story in COOKED:
+        bench = benches[story["dish"]]
+        attempt = bench.tries.get(name=story["attempt"])
+        cook = _cooked(attempt, story, user)
+        for taster, taste, ease, missed, notes in story["tasted"]:
+            said = {"taster": taster, "taste": taste, "ease": ease, "missed": missed, "notes": notes}
+            actions.taste(cook, said)
+        if "decision" in story:
+            lessons.decide(attempt, *story["decision"], user)
+        if "release" in story:
+            release(cook.result, story["release"], user)
+    pot = actions.begin(benches["barley-pilaf"].tries.first(), user)
+    Cook.objects.filter(pk=pot.pk).update(at_step=2)
+
+
+def _cooked(attempt, story, user):
+    cook = actions.begin(attempt, user)
+    cook.started_at = timezone.now() - timedelta(days=story["days"], hours=2)
+    cook.save(update_fields=["started_at"])
+    keys = {row["text"]: row["key"] for row in cook.plan} | {row["text"]: row["key"] for row in attempt.bench.lines}
+    for kind, words, grams in story["taps"]:
+        key = next(key for text, key in keys.items() if words in text)
+        actions.tap(cook, user, kind, key=key, grams=grams, step=1)
+    for counted in look_at(cook, 0).counted:
+        for step, grams in counted.shares.items():
+            actions.tap(cook, user, "spent", key=counted.key, grams=grams, step=step)
+    actions.finish(cook, story["dished"], user)
+    cook.finished_at = cook.started_at + timedelta(minutes=int(story["dished"]["minutes_taken"]))
+    cook.save(update_fields=["finished_at"])
+    return cook
+
+
+def release(attempt, said, user):
+    """Everything made sure of, and out it goes."""
+    card, ready = build(attempt), readiness_of(attempt)
+    form = QueryDict(mutable=True)
+    form.update(said)
+    for gauge in card["sight"].gauges:
+        if gauge.verdict.state != "open":
+            form[f"accept-{gauge.nutrient}"] = "Bread with unsalted butter and a glass of apple juice bring the energy."
+    for row in label_rows(card, ready):
+        form[f"read-{row.key}"], form[f"product-{row.key}"] = "on", "Millbrook unsalted stock"
+        form.setlist(f"holds-{row.key}", [tag for tag in row.tags if tag == "celery"])
+    handout_actions.make_sure(attempt, form, user)
+    return handout_actions.release(attempt, user)
