@@ -43,28 +43,29 @@ def _standing():
     return Decision.objects.order_by("attempt_id", "-pk").distinct("attempt_id")
 
 
-def lessons_of(food_id):
-    """Given-up swaps of a food: what was put in its place -> the decision. One query."""
-    if not food_id:
+def lessons_for(offers, food_id):
+    """Offer id -> the decision that gave up the same swap for the same job before. One query."""
+    if not offers or not food_id:
         return {}
     given_up = (
         Decision.objects.filter(pk__in=_standing().values("pk"), choice=Decision.GIVE_UP)
         .filter(swaps__contains=[{"from": food_id}])
         .select_related("attempt__bench__recipe")
     )
-    return {swap["to"]: each for each in given_up for swap in each.swaps if swap["from"] == food_id}
-
-
-def lessons_for(offers, food_id):
-    """Offer id -> the decision that gave up the same swap before."""
-    taught = lessons_of(food_id) if offers else {}
-    if not taught:
-        return {}
-    return {
-        offer.id: taught[to]
-        for offer in offers
-        if (to := offer.to[0][0] if offer.to else "") in taught and offer.kind in ("swap", "drop")
-    }
+    taught = {}
+    for each in given_up:
+        for swap in each.swaps:
+            if swap["from"] == food_id:
+                taught.setdefault(swap["to"], []).append((set(swap["jobs"]), each))
+    found = {}
+    for offer in offers:
+        if offer.kind not in ("swap", "drop"):
+            continue
+        to = offer.to[0][0] if offer.to else ""
+        same = [each for jobs, each in taught.get(to, ()) if not offer.job or offer.job in jobs]
+        if same:
+            found[offer.id] = same[0]
+    return found
 
 
 def swap_words(swap):

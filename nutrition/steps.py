@@ -299,6 +299,7 @@ def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str])
     """For every line the steps (from 0) that name it; a word two lines share goes to the one named more exactly."""
     plain = [" ".join(map(_singular, _PLAIN.findall(_NONE_OF.sub("", text.lower())))) for text in texts]
     words = [names_of(line, name) for line, name in zip(lines, names, strict=True)]
+    by_part = _steps_by_part(texts, {_top(line) for line in lines})
     heads: dict[str, list[int]] = {}
     for position, own in enumerate(words):
         for word in own:
@@ -306,10 +307,11 @@ def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str])
     found = []
     for position, own in enumerate(words):
         hits = set()
+        allowed = by_part[_top(lines[position])]
         for word in own:
             shared = [other for other in heads[word] if other != position]
             for step, text in enumerate(plain):
-                if not re.search(rf"\b{re.escape(word)}\b", text):
+                if step not in allowed or not re.search(rf"\b{re.escape(word)}\b", text):
                     continue
                 # Another line that shares the word and is named in full here means that one ("chicken stock").
                 longer = [w for other in shared for w in words[other] if word in w.split() and w != word]
@@ -318,8 +320,25 @@ def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str])
                     rest = rest.replace(other, "")
                 if re.search(rf"\b{re.escape(word)}\b", rest) or word == own[0]:
                     hits.add(step)
-        found.append(sorted(hits or _in_a_group(lines[position], plain)))
+        here = [text if step in allowed else "" for step, text in enumerate(plain)]
+        found.append(sorted(hits or _in_a_group(lines[position], here)))
     return found
+
+
+def _steps_by_part(texts: Sequence[str], parts: set[str]) -> dict[str, frozenset[int]]:
+    """Part -> the steps its lines may stand in. A part with steps of its own ("Sauce: simmer it") keeps to them, and
+    nobody else's lines stand there.
+    """
+    own = {
+        part: frozenset(n for n, text in enumerate(texts) if part and text.startswith(f"{part}: ")) for part in parts
+    }
+    taken = frozenset().union(*own.values())
+    return {part: steps or frozenset(range(len(texts))) - taken for part, steps in own.items()}
+
+
+def _top(line: Line) -> str:
+    """The part a line is of, however deep it lies in it."""
+    return line.part.split(": ")[0]
 
 
 def _in_a_group(line: Line, plain: Sequence[str]) -> set[int]:

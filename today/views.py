@@ -3,7 +3,7 @@
 from django.db.models import Count, Q
 from django.shortcuts import render
 
-from bench.models import Try
+from bench.models import Decision, Try
 from kitchen.models import Cook
 from nutrition.composition import foods
 from nutrition.matching import matcher
@@ -31,7 +31,9 @@ def today(request):
             "to_read": Recipe.objects.filter(is_read=False).order_by("-created_at")[:8],
             "to_finish": tries.filter(is_finished=False, cooked_in=None, cooks=None).order_by("-touched_at")[:8],
             "to_confirm": drafts[:8],
-            "finished": tries.filter(is_finished=True).order_by("-touched_at")[:4],
+            "finished": tries.filter(is_finished=True)
+            .exclude(decisions__choice=Decision.GIVE_UP)
+            .order_by("-touched_at")[:4],
             "has_people": Person.objects.exists(),
         },
     )

@@ -64,6 +64,12 @@ class Steps(SimpleTestCase):
         # "Boiled without salt" takes no salt.
         self.assertNotIn("1 tsp salt", self.uses("chickpea-curry", 3))
 
+    def test_a_part_keeps_to_its_own_steps(self):
+        oil, sauce_oil = rows("1 tbsp olive oil", "2 tbsp olive oil")
+        lines = [oil[1], replace(sauce_oil[1], part="Sauce")]
+        course = course_of(["Sauce: soften it in the oil.", "Brush with the oil."], lines)
+        self.assertEqual([[use.line for use in step.uses] for step in course.steps], [[1], [0]])
+
     def test_no_line_is_forgotten(self):
         for path in DEMO.glob("*.txt"):
             source = from_text(path.read_text())

@@ -4,6 +4,7 @@ import asyncio
 import socket
 import threading
 from datetime import timedelta
+from types import SimpleNamespace
 
 from django.test import SimpleTestCase, override_settings
 from django.urls import reverse
@@ -274,8 +275,12 @@ class Lessons(PracticeTest):
 
     def test_shown_when_the_same_swap_is_offered(self):
         flour = next(row["food_id"] for row in self.loaf.lines if "flour" in row["text"])
-        offer = type("Offer", (), {"id": "x", "kind": "swap", "to": ((self.starch, 10.0),)})()
+        offer = SimpleNamespace(id="x", kind="swap", job="", to=((self.starch, 10.0),))
         self.assertEqual(lessons.lessons_for([offer], flour)["x"].reason, "It crumbled in the pan.")
+        # For another job it is another matter; and a later decision takes the lesson back.
+        offer.job = "sweet"
+        self.assertEqual(lessons.lessons_for([offer], flour), {})
+        offer.job = ""
         lessons.decide(self.first, "keep", "", self.ana)
         self.assertEqual(lessons.lessons_for([offer], flour), {})
 
