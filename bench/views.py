@@ -2,6 +2,8 @@
 
 from django.contrib import messages
 from django.core import signing
+from django.core.paginator import Paginator
+from django.db.models import Prefetch
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -25,18 +27,23 @@ from .sight import compare as compare_
 from .sight import why as why_
 from .ways import steps_of, workbench_of
 
+#: Dishes on one page of the list.
+A_PAGE = 60
+
 
 @require_safe
 def benches(request):
     """Dishes on the bench, the latest first."""
-    found = Bench.objects.select_related("recipe", "person").prefetch_related("tries")
+    tries = Prefetch("tries", Try.objects.only("bench_id", "name", "is_finished"))
+    rows = Bench.objects.select_related("recipe", "person").only("meal", "recipe__title", "person__name")
+    found = Paginator(rows.prefetch_related(tries), A_PAGE).get_page(request.GET.get("page"))
     return render(
         request,
         "bench/benches.html",
         {
             "benches": found,
-            "recipes": Recipe.objects.filter(is_read=True),
-            "people": Person.objects.all(),
+            "recipes": Recipe.objects.filter(is_read=True).only("title"),
+            "people": Person.objects.only("name"),
             "meals": MEAL_SHARES,
         },
     )

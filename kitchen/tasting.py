@@ -18,6 +18,9 @@ from . import actions
 from .models import Cook
 from .stove import as_cooked_of
 
+#: As many cooks as can be told apart side by side; the diary has them all.
+ON_A_SHEET = 8
+
 
 @dataclass(frozen=True)
 class Tasted:
@@ -114,11 +117,10 @@ def decide(request, pk):
 def sheet(request, bench_pk):
     """Several tries against each other."""
     bench = get_object_or_404(Bench.objects.select_related("recipe", "person"), pk=bench_pk)
-    return render(
-        request,
-        "kitchen/sheet.html",
-        {"bench": bench, "rows": tasted_of(bench, _finished(attempt__bench=bench))},
-    )
+    cooks = _finished(attempt__bench=bench)
+    latest = list(cooks.order_by("-started_at")[:ON_A_SHEET])[::-1]
+    context = {"bench": bench, "rows": tasted_of(bench, latest), "more": cooks.count() - len(latest)}
+    return render(request, "kitchen/sheet.html", context)
 
 
 @require_safe

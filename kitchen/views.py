@@ -20,6 +20,12 @@ from .stove import as_cooked_of, look_at
 
 _WITH = ("attempt__bench__recipe", "attempt__bench__person", "started_by", "result")
 
+#: What no list shows: the lines and steps kept as JSON.
+_HEAVY = (
+    "plan", "steps", "shares", "attempt__bench__lines", "attempt__bench__jobs", "attempt__bench__recipe__steps",
+    "attempt__bench__recipe__source_text", "attempt__bench__recipe__part_steps",
+)  # fmt: skip
+
 
 def _cook(pk):
     return get_object_or_404(Cook.objects.select_related(*_WITH), pk=pk)
@@ -32,7 +38,8 @@ def _whole(text, default=None):
 @require_safe
 def cooks(request):
     """What is on the stove, what waits to be tasted or decided, what was cooked."""
-    found = list(Cook.objects.select_related(*_WITH).prefetch_related("tastings", "attempt__decisions")[:120])
+    rows = Cook.objects.select_related("attempt__bench__recipe", "attempt__bench__person").defer(*_HEAVY)
+    found = list(rows.prefetch_related("tastings", "attempt__decisions")[:120])
     done = [cook for cook in found if cook.finished_at]
     waits = [cook for cook in done if not cook.tastings.all() or not cook.attempt.decisions.all()]
     return render(

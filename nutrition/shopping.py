@@ -60,6 +60,14 @@ class Shopping:
     aisles: tuple[tuple[str, tuple[Item, ...]], ...]
     unread: tuple[str, ...]
 
+    @property
+    def columns(self) -> tuple[tuple, tuple]:
+        """The aisles in two columns of about the same length, in walking order."""
+        sizes = [len(items) + 1.5 for _, items in self.aisles]
+        splits = range(len(sizes) + 1)
+        at = min(splits, key=lambda n: (abs(sum(sizes[:n]) - sum(sizes[n:])), -n))
+        return self.aisles[:at], self.aisles[at:]
+
 
 @dataclass(frozen=True, slots=True)
 class Wanted:

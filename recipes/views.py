@@ -1,6 +1,8 @@
 """The library, bringing a recipe in, and reading it line by line."""
 
 from django.contrib import messages
+from django.contrib.postgres.aggregates import ArrayAgg
+from django.db.models import Q, Value
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -20,7 +22,8 @@ from .models import PartUse, Recipe, RecipeLine
 @require_safe
 def recipes(request):
     """The library by dish; what is still being read stands first."""
-    found = Recipe.objects.prefetch_related("benches__person")
+    eaters = ArrayAgg("benches__person__name", filter=Q(benches__isnull=False), default=Value([]))
+    found = Recipe.objects.only("title", "serves", "is_read").annotate(eaters=eaters)
     return render(
         request,
         "recipes/recipes.html",

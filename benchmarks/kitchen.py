@@ -1,0 +1,167 @@
+#!/usr/bin/env python3
+"""A tap at the stove, a card on paper, and every page over a year of records: 500 dishes, 3,000 tries, 2,000 cooks.
+
+    DATABASE_URL=$(bin/pg start) .venv/bin/python benchmarks/kitchen.py
+
+Runs inside a transaction that is rolled back: nothing stays in the database.
+"""
+
+import itertools
+import os
+import statistics
+import sys
+import time
+from datetime import timedelta
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+os.environ["DJANGO_SETTINGS_MODULE"] = "opengate.settings.test"
+
+import django  # noqa: E402
+
+django.setup()
+
+from django.db import connection, transaction  # noqa: E402
+from django.http import QueryDict  # noqa: E402
+from django.test import Client  # noqa: E402
+from django.test.utils import setup_test_environment  # noqa: E402
+from django.utils import timezone  # noqa: E402
+
+from accounts.models import Practice, User  # noqa: E402
+from accounts.scope import within  # noqa: E402
+from bench import actions as bench_actions  # noqa: E402
+from bench.models import Bench, Decision, Step, Try  # noqa: E402
+from handouts import actions as handout_actions  # noqa: E402
+from handouts.card import build  # noqa: E402
+from handouts.checklist import label_rows, readiness_of  # noqa: E402
+from kitchen import actions  # noqa: E402
+from kitchen.models import Cook, Tasting  # noqa: E402
+from nutrition.sources import from_text  # noqa: E402
+from people import actions as people_actions  # noqa: E402
+from people.models import Person  # noqa: E402
+from recipes import actions as recipe_actions  # noqa: E402
+from recipes.models import Recipe, RecipeLine  # noqa: E402
+
+STEW = (ROOT / "demo" / "recipes" / "fish-stew.txt").read_text()
+DISHES, TRIES, COOKS, TAPS = 500, 3000, 2000, 60
+
+
+def year(practice, person, recipe, bench, user):
+    """Copies of one dish, its tries and its cooks, spread over a year."""
+    own = {"practice": practice}
+    lines = list(recipe.lines.all())
+    recipes = Recipe.objects.bulk_create(
+        [
+            Recipe(**own, title=f"Dish {n}", serves=4, steps=recipe.steps, is_read=True, created_by=user)
+            for n in range(DISHES)
+        ]
+    )
+    for copy in recipes:
+        for line in lines:
+            line.pk, line.recipe = None, copy
+        RecipeLine.objects.bulk_create(lines)
+    people = [person]
+    for n in range(39):
+        other = Person(name=f"Person {n}", weight_kg=70, energy_kcal=2000)
+        other.save()
+        people_actions.set_plans(other, {"kidney": {}, "diabetes": {}}, user)
+        people.append(other)
+    benches = Bench.objects.bulk_create(
+        [Bench(**own, recipe=r, person=people[n % 40], serves=4, lines=bench.lines) for n, r in enumerate(recipes)]
+    )
+    # One dish has had far more tries and cooks than the others: its pages are the slowest there are.
+    owner = [benches[0]] * 40 + [benches[n % DISHES] for n in range(TRIES - 40)]
+    tries = Try.objects.bulk_create([Try(**own, bench=b, name=f"Try {n}") for n, b in enumerate(owner)])
+    Step.objects.bulk_create(
+        [Step(**own, attempt=t, number=0, summary="started", serves=4, lines=bench.lines, made_by=user) for t in tries]
+    )
+    began = timezone.now() - timedelta(days=365)
+    results = Try.objects.bulk_create([Try(**own, bench=t.bench, name=f"Cooked {t.pk}") for t in tries[:COOKS]])
+    Step.objects.bulk_create(
+        [
+            Step(**own, attempt=t, number=0, summary="as cooked", serves=4, lines=bench.lines, made_by=user)
+            for t in results
+        ]
+    )
+    cooks = Cook.objects.bulk_create(
+        [
+            Cook(**own, attempt=t, result=r, plan=bench.lines, serves=4, serves_cooked=4, steps=recipe.steps, started_by=user,
+                 started_at=began + timedelta(hours=4 * n), finished_at=began + timedelta(hours=4 * n + 1), cooked_g=1800)
+            for n, (t, r) in enumerate(zip(tries, results, strict=False))
+        ]
+    )  # fmt: skip
+    Tasting.objects.bulk_create(
+        [Tasting(**own, cook=c, taster=f"T{k}", taste=7, ease=6) for c in cooks for k in range(2)]
+    )
+    Decision.objects.bulk_create(
+        [Decision(**own, attempt=c.attempt, choice="keep", reason="good", decided_by=user) for c in cooks[: COOKS - 30]]
+    )
+    return benches[0], tries[0], cooks[0], recipes[0]
+
+
+def timed(call, times=5):
+    call()
+    runs = []
+    for _ in range(times):
+        started = time.perf_counter()
+        call()
+        runs.append(1000 * (time.perf_counter() - started))
+    return runs
+
+
+def main():
+    setup_test_environment()
+    with transaction.atomic():
+        practice = Practice.objects.create(name="Benchmark")
+        user = User.objects.create_user("benchmark@example.org", "-", name="B", credential="RD", practice=practice)
+        with within(practice):
+            person = Person(name="P", weight_kg=70, energy_kcal=2000)
+            person.save()
+            people_actions.set_plans(person, {"kidney": {}, "diabetes": {}, "low-sodium": {}, "gluten-free": {}}, user)
+            recipe = recipe_actions.bring_in(from_text(STEW), STEW, user)
+            recipe_actions.let_in(recipe)
+            bench, attempt = bench_actions.take_to_bench(recipe, person, "dinner", user)
+            busy, a_try, a_cook, a_recipe = year(practice, person, recipe, bench, user)
+            pot = actions.begin(attempt, user)
+            form = QueryDict(mutable=True)
+            form.update({"portion": "a plate", "keep_days": "2", "freeze_months": "2"})
+            for row in label_rows(build(a_cook.result), readiness_of(a_cook.result)):
+                form[f"read-{row.key}"] = "on"
+            handout_actions.make_sure(a_cook.result, form, user)
+        with connection.cursor() as cursor:
+            cursor.execute("ANALYZE")
+        client = Client()
+        client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
+
+        numbers = itertools.count()
+
+        def tap():
+            data = {
+                "kind": "more",
+                "key": bench.lines[0]["key"],
+                "grams": "1",
+                "step": "1",
+                "token": f"t{next(numbers)}",
+            }
+            assert client.post(f"/kitchen/{pot.pk}/tap/", data, headers={"HX-Request": "true"}).status_code == 200
+
+        taps = timed(tap, TAPS)
+        print(f"a tap at the stove, {len(bench.lines)} lines, {TAPS} taps: median {statistics.median(taps):.0f} ms, "
+              f"p95 {statistics.quantiles(taps, n=100)[94]:.0f} ms   wanted < 100 ms")  # fmt: skip
+        paper = timed(lambda: client.get(f"/card/{a_cook.result_id}/card.pdf"), 3)
+        print(f"the card as PDF: {statistics.median(paper):.0f} ms   wanted < 2000 ms")
+        print(f"pages over {DISHES} dishes, {TRIES} tries, {COOKS} cooks (wanted < 300 ms each):")
+        for path in (
+            "/", "/people/", f"/people/{person.pk}/", "/recipes/", f"/recipes/{a_recipe.pk}/", "/bench/", f"/bench/{busy.pk}/try/{a_try.pk}/",
+            f"/bench/{busy.pk}/try/{a_try.pk}/compare/", "/kitchen/", f"/kitchen/{pot.pk}/?step=1", f"/kitchen/{a_cook.pk}/cooked/",
+            f"/kitchen/{a_cook.pk}/taste/", f"/kitchen/tasted/{busy.pk}/", "/kitchen/lessons/", "/card/", f"/card/{a_cook.result_id}/",
+            f"/card/{a_cook.result_id}/release/", f"/diary/{busy.pk}/", "/pantry/", "/find/?q=dish",
+        ):  # fmt: skip
+            runs = timed(lambda path=path: client.get(path))
+            print(f"  {statistics.median(runs):5.0f} ms  {path}")
+        transaction.set_rollback(True)
+
+
+if __name__ == "__main__":
+    main()
