@@ -33,7 +33,7 @@ def decide(attempt, choice, reason, user):
     swaps = swaps_of(attempt.bench, standing_step(attempt).lines)
     decision = Decision(attempt=attempt, choice=choice, reason=reason, swaps=swaps, decided_by=user)
     decision.save()
-    attempt.is_finished = choice != Decision.AGAIN
+    attempt.is_finished = choice == Decision.KEEP
     attempt.save(update_fields=["is_finished", "touched_at"])
     return decision
 

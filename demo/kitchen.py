@@ -31,6 +31,14 @@ COOKED = [
         "decision": ("give up", "Starch for flour crumbles in the pan."),
     },
     {
+        "dish": "paprika-chicken", "attempt": "Try 1", "days": 13,
+        "taps": [("less", "potatoes", 100)],
+        "dished": {"cooked_g": "2310", "serves_cooked": "6", "minutes_taken": "75", "minutes_hands_on": "35", "pans": "1",
+                   "notes": "Fewer potatoes because there were no more."},
+        "tasted": [("Benedek Solway", "8", "", "", "This is my mother's pot."), ("His daughter", "7.5", "7", "", "")],
+        "decision": ("again", "Good, and still over on potassium and protein: less chicken, and something else for the potato."),
+    },
+    {
         "dish": "paprika-chicken", "attempt": "Try 2", "days": 6,
         "taps": [("weighed", "red pepper", 131), ("more", "chicken stock", 60)],
         "dished": {"cooked_g": "2060", "serves_cooked": "6", "minutes_taken": "80", "minutes_hands_on": "35", "pans": "1",

@@ -137,18 +137,7 @@ def verdict_words(gauge):
     """A gate for the person who eats: "within the limit: 150 mg to spare"."""
     verdict, unit = gauge.verdict, BY_KEY[gauge.nutrient].unit
     state = {"open": "within the limit", "shut": "outside the limit", "unsure": "not certain"}[verdict.state]
-    return f"{state}: {with_unit(rails.margin(verdict), unit)}"
-
-
-def with_unit(words, unit):
-    """The words beside a rail, for a reader who has only the words.
-
-    >>> with_unit("645 to spare", "mg"), with_unit("15 to 20", "g"), with_unit("9.5 or more", "g")
-    ('645 mg to spare', '15 to 20 g', '9.5 g or more')
-    """
-    if re.fullmatch(r"\S+ to [\d.,<]+", words):
-        return f"{words} {unit}"
-    return re.sub(r"^([\d.,<]+) (over|under|to spare|or more)", rf"\1 {unit} \2", words)
+    return f"{state}: {rails.with_unit(rails.margin(verdict), unit)}"
 
 
 def gauge_words(gauge):

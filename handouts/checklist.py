@@ -92,13 +92,25 @@ def label_rows(card, ready):
     return found
 
 
+def _only_settled(cooked, step):
+    """Whether a step differs from what was cooked only in doubts that were settled: which of the foods it may have been."""
+    if len(cooked) != len(step.lines):
+        return False
+    return all(
+        (was["key"], was["grams"], was["state"]) == (now["key"], now["grams"], now["state"])
+        and now["food_id"] in (was["food_id"], *was["others"])
+        for was, now in zip(cooked, step.lines, strict=True)
+    )
+
+
 def _as_cooked(attempt):
     cook = getattr(attempt, "cooked_in", None)
     if cook is None:
         return Item(
             "cooked", "Cooked and weighed", BLOCKED, "This is a plan. Cook it: what goes out is what really went in."
         )
-    if standing_step(attempt).number != 0:
+    step = standing_step(attempt)
+    if step.number and not _only_settled(attempt.steps.get(number=0).lines, step):
         return Item(
             "cooked",
             "Cooked and weighed",
@@ -262,7 +274,7 @@ def _lines(card):
             "lines",
             "Every line is settled",
             BLOCKED,
-            f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Settle them on the bench before it is cooked.",
+            f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Say on the bench which food it was.",
         )
     return Item("lines", "Every line is settled", DONE, "Every line has its food and its weight.")
 

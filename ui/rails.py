@@ -4,6 +4,7 @@ The rail is scaled by its own upper post (by its lower one when it has no upper)
 all rails stand in one line down the page. A mark beyond the end sits at the end with its factor.
 """
 
+import re
 from dataclasses import dataclass
 from math import isfinite
 
@@ -161,6 +162,17 @@ def margin(verdict: Verdict) -> str:
     if gate.high:
         return f"{rounded(gate.high.limit - verdict.at_most, unit)} to spare"
     return f"{rounded(gate.low.limit, unit)} or more"
+
+
+def with_unit(words, unit):
+    """The words beside a rail, for a reader who has only the words.
+
+    >>> with_unit("645 to spare", "mg"), with_unit("15 to 20", "g"), with_unit("9.5 or more", "g")
+    ('645 mg to spare', '15 to 20 g', '9.5 g or more')
+    """
+    if re.fullmatch(r"\S+ to [\d.,<]+", words):
+        return f"{words} {unit}"
+    return re.sub(r"^([\d.,<]+) (over|under|to spare|or more)", rf"\1 {unit} \2", words)
 
 
 def unsure_because(verdict: Verdict) -> str:

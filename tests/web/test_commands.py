@@ -9,12 +9,14 @@ from django.urls import reverse
 from accounts.models import Practice, User
 from accounts.scope import within
 from bench.actions import standing_step
-from bench.models import Try
+from bench.models import Decision, Try
 from bench.sight import look
 from demo import EMAIL
+from handouts.models import Release
+from kitchen.models import Cook
 from people.models import Person
 from people.regimen import regimen_of
-from recipes.models import Recipe
+from recipes.models import PartUse, Recipe
 
 NOT_IN_THE_DEMO = [
     "enchilada",
@@ -56,6 +58,14 @@ class Demo(TestCase):
             attempt = Try.objects.select_related("bench__person").get(is_finished=True)
             sight = look(attempt.bench, standing_step(attempt), regimen_of(attempt.bench.person).eater)
         self.assertEqual([g.nutrient for g in sight.gauges if g.verdict.state != "open"], ["energy_kcal"])
+
+    def test_the_circle_is_told(self):
+        with within(self.practice):
+            self.assertEqual(Cook.objects.filter(finished_at=None).count(), 1)
+            self.assertEqual(Cook.objects.filter(finished_at__isnull=False).count(), 5)
+            self.assertEqual(sorted(Decision.objects.values_list("choice", flat=True)), ["again", "give up", "give up", "keep"])
+            self.assertEqual(Release.objects.get().title, "Paprika chicken with barley")
+            self.assertEqual(PartUse.objects.get().part.title, "Roasted pepper sauce")
 
     def test_a_second_time_changes_nothing(self):
         call_command("load_demo", stdout=StringIO())
@@ -101,5 +111,8 @@ class AddPractice(TestCase):
             ("people:people", "Nobody yet"),
             ("recipes:recipes", "library is empty"),
             ("bench:benches", "bench is clear"),
+            ("kitchen:cooks", "Nothing cooks"),
+            ("kitchen:lessons", "Nothing has been decided yet"),
+            ("handouts:handouts", "Nothing has been released yet"),
         ):
             self.assertContains(self.client.get(reverse(name)), words)

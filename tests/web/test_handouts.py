@@ -52,6 +52,16 @@ class TheChecklist(Ready):
         self.cooked.refresh_from_db()
         self.assertEqual(self.items()["cooked"].state, BLOCKED)
 
+    def test_saying_which_food_it_was_is_no_change(self):
+        step = self.cooked.steps.get()
+        row = next(row for row in step.lines if row["others"])
+        bench_actions.set_food(self.cooked, self.cooked.version, row["key"], row["others"][0], self.ana)
+        self.cooked.refresh_from_db()
+        self.assertEqual(self.items()["cooked"].state, DONE)
+        bench_actions.set_food(self.cooked, self.cooked.version, row["key"], "curated/quark-low-fat", self.ana)
+        self.cooked.refresh_from_db()
+        self.assertEqual(self.items()["cooked"].state, BLOCKED)
+
     def test_each_item_has_its_own_state(self):
         items = self.items()
         self.assertEqual(

@@ -79,7 +79,7 @@ class Queries(PracticeTest):
             (reverse("handouts:card", args=[self.attempt.pk]), 10),
             (reverse("kitchen:cooks"), 8),
             (reverse("kitchen:stove", args=[self.cook.pk]), 10),
-            (reverse("kitchen:sheet", args=[self.bench.pk]), 10),
+            (reverse("kitchen:sheet", args=[self.bench.pk]), 11),
             (reverse("kitchen:lessons"), 4),
             (reverse("handouts:handouts"), 6),
             (reverse("diary:diary", args=[self.bench.pk]), 10),

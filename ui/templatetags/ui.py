@@ -78,6 +78,12 @@ def margin(verdict):
 
 
 @register.filter
+def margin_unit(verdict):
+    """As `margin`, where no rail stands beside it to tell the unit."""
+    return rails.with_unit(rails.margin(verdict), BY_KEY[verdict.gate.nutrient].unit)
+
+
+@register.filter
 def nutrient_label(key):
     return BY_KEY[key].label
 

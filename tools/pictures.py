@@ -1,0 +1,158 @@
+#!/usr/bin/env python3
+"""Take the pictures of docs/screenshots anew, from a freshly loaded demo that ./start serves.
+
+    .venv/bin/python tools/pictures.py http://127.0.0.1:8000 [NAME ...]
+
+It begins a cook and leaves it on the stove; everything else is only looked at.
+"""
+
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+
+from playwright.sync_api import sync_playwright  # noqa: E402
+
+from demo import EMAIL, PASSWORD  # noqa: E402
+
+FOLDER = ROOT / "docs" / "screenshots"
+DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+class Camera:
+    """A signed-in browser and the steps to each picture."""
+
+    def __init__(self, page, base):
+        self.page, self.base = page, base
+
+    def go(self, path):
+        self.page.goto(self.base + path)
+
+    def sign_in(self):
+        self.go("/account/sign-in/")
+        self.page.fill("#id_login", EMAIL)
+        self.page.fill("#id_password", PASSWORD)
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("text=What waits")
+
+    def find(self, room, name):
+        """Open what is called so in a list."""
+        self.go(room)
+        self.page.locator(f"main a:has-text('{name}')").first.click()
+        self.page.wait_for_load_state("networkidle")
+
+    def dish(self, name, attempt=""):
+        self.find("/bench/", name)
+        if attempt:
+            self.page.locator(f".lineage a:has-text('{attempt}')").first.click()
+        self.page.wait_for_selector("#workspace")
+
+    def line(self, words):
+        self.page.locator("tr[data-row]", has_text=words).first.locator(".pick").click()
+        self.page.wait_for_selector(".drawer.is-chosen")
+
+    def today(self):
+        self.go("/")
+
+    def person(self):
+        self.find("/people/", "Benedek Solway")
+
+    def plans(self):
+        self.person()
+        self.page.locator("main a[href$='/plans/']").first.click()
+
+    def bring(self):
+        self.go("/recipes/import/")
+
+    def reading(self):
+        self.find("/", "pea and ham pot")
+
+    def bench(self):
+        self.dish("Paprika chicken", "Try 2")
+
+    def drawer(self):
+        self.dish("Chickpea and spinach curry")
+        self.line("coconut milk")
+
+    def way(self):
+        self.dish("Chickpea and spinach curry")
+        self.page.keyboard.press("w")
+        self.page.click("text=Find a way through")
+        self.page.wait_for_selector("text=Way 1")
+
+    def table(self):
+        self.dish("Paprika chicken", "Try 2")
+        self.page.click("a:has-text('Table')")
+
+    def gluten(self):
+        self.dish("Buttermilk corn cakes", "Way through")
+
+    def why(self):
+        self.dish("Paprika chicken", "Try 2")
+        self.page.click("a:has-text('Why this figure')")
+
+    def long(self):
+        self.dish("Harbor fish stew")
+
+    def compare(self):
+        self.dish("Paprika chicken", "Try 2")
+        self.page.click("a:has-text('Compare')")
+
+    def cook(self):
+        self.dish("Leek and potato bake", "Way through")
+        self.page.click("button:has-text('Cook it')")
+        self.page.wait_for_selector("#stove")
+        for key in ("ArrowRight", "ArrowRight", "ArrowRight"):
+            self.page.keyboard.press(key)
+            self.page.wait_for_timeout(500)
+        self.page.wait_for_timeout(1200)
+
+    def tasting(self):
+        self.find("/kitchen/", "Paprika chicken")
+        self.page.click("a:has-text('Taste and judge')")
+        self.page.click("a:has-text('All its tries')")
+
+    def release(self):
+        self.find("/card/", "Leek and potato bake")
+
+    def card(self):
+        self.find("/card/", "Paprika chicken")
+
+    def diary(self):
+        self.card()
+        self.page.click("a:has-text('Diary')")
+
+
+#: name of the picture -> (steps, whole page)
+PICTURES = {
+    "today": (Camera.today, False), "person": (Camera.person, False), "plans": (Camera.plans, False),
+    "import": (Camera.bring, False), "reading": (Camera.reading, False), "bench": (Camera.bench, False),
+    "drawer": (Camera.drawer, False), "way-through": (Camera.way, False), "table": (Camera.table, False),
+    "bench-gluten": (Camera.gluten, False), "why": (Camera.why, False), "long-recipe": (Camera.long, True),
+    "compare": (Camera.compare, False), "cook": (Camera.cook, False), "tasting": (Camera.tasting, False),
+    "release": (Camera.release, True), "card": (Camera.card, True), "diary": (Camera.diary, False), "phone": (Camera.bench, False),
+}  # fmt: skip
+
+
+def main(base, names):
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", chromium_sandbox=False)
+        for name in names or PICTURES:
+            steps, whole = PICTURES[name]
+            page = browser.new_context(viewport=PHONE if name == "phone" else DESK, reduced_motion="reduce").new_page()
+            camera = Camera(page, base.rstrip("/"))
+            camera.sign_in()
+            steps(camera)
+            page.wait_for_load_state("networkidle") if name != "cook" else None
+            page.wait_for_timeout(400)
+            page.screenshot(path=FOLDER / f"{name}.png", full_page=whole)
+            page.context.close()
+            print(name)
+        browser.close()
+
+
+if __name__ == "__main__":
+    if len(sys.argv) < 2:
+        sys.exit(__doc__)
+    main(sys.argv[1], sys.argv[2:])
