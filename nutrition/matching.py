@@ -231,6 +231,13 @@ def _grade(words: str) -> str:
     return words.replace(found[0], f"{nearest}% lean")
 
 
+#: A food as it comes from the field or the freezer, and its plain canned kinds.
+_FRESH = re.compile(r"\braw$|, raw,|\bfrozen\b|^Lychee$")
+_CANNED_PLAIN = re.compile(
+    r"^(?!.*(with oil|fat added|NS as to|pickled|harvard|no salt|reduced|fat, )).*\bcanned\b", re.I
+)
+
+
 @dataclass(frozen=True, slots=True)
 class _Name:
     tokens: tuple[str, ...]
@@ -308,16 +315,32 @@ class Matcher:
                 best.others,
             )
         sure = best.sure
-        if "canned" in states and self.table.descriptions[best.row].endswith("raw") and self._is_pulse(best.row):
-            return Match(
-                best.row, "check", f"a cook's name: {' '.join(best.tokens)}", "from a can, or dry?", best.others
-            )
+        if "canned" in states and _FRESH.search(self.table.descriptions[best.row]):
+            return self._from_a_can(best)
         if unused and sure == "sure" and not {"fat", "low", "salt", "added", "free"} >= set(unused):
             sure = "likely"
         return Match(best.row, sure, f"a cook's name: {' '.join(best.tokens)}", best.ask, best.others)
 
-    def _is_pulse(self, row: int) -> bool:
-        return self.table.categories[row] == "Legumes and Legume Products"
+    def _from_a_can(self, best: _Name) -> Match:
+        """The words say a can, the name they found is of the fresh food: its canned kind, if the table has one.
+
+        What stands in a can holds salt or syrup; the fresh food is never taken for it as sure.
+        """
+        said = f"a cook's name: {' '.join(best.tokens)}"
+        if self.table.categories[best.row] == "Legumes and Legume Products":
+            return Match(best.row, "check", said, "from a can, or dry?", best.others)
+        head = self.table.descriptions[best.row].split(",")[0].rstrip("s")
+        kinds = [
+            row
+            for row, description in enumerate(self.table.descriptions)
+            if description.split(",")[0].rstrip("s") == head and _CANNED_PLAIN.search(description)
+        ]
+        if not kinds:
+            return Match(
+                best.row, "check", said, "from a can? counted as fresh: canned holds salt or sugar", best.others
+            )
+        kinds.sort(key=lambda row: ("drained" not in self.table.descriptions[row], len(self.table.descriptions[row])))
+        return Match(kinds[0], "likely", f"{said}, canned", "", tuple(dict.fromkeys([*kinds[1:4], best.row])))
 
     def _also_names(self, token: str, row: int) -> bool:
         """Whether a word left over is another name of the same food ("rotini" of pasta)."""

@@ -62,6 +62,7 @@ DRAINED_SHARE = (
     (r"^Fish, salmon.*canned", 0.80),
     (r"^Corn, sweet, yellow, canned, whole kernel, drained", 0.66),
     (r"^(Mushrooms|Peas, green|Artichokes|Beans, snap).*(canned)", 0.60),
+    (r"^(Beets|Potatoes|Asparagus|Vegetables, mixed|Carrots|Spinach|Apricots|Pears).*canned", 0.62),
     (r"^Pineapple, canned|^Peaches, canned", 0.60),
 )
 MOST_GRAMS = 50_000.0
@@ -184,7 +185,11 @@ def _stated(line: ParsedLine, food: Food) -> Weight | None:
     share = 1.0
     drained = re.search(r"\bdrain|\brins", line.text, re.I) and not re.search(r"undrained|not drained", line.text, re.I)
     packed = first.kind == "package" or re.search(r"\b(cans?|tins?|jars?)\b", line.text, re.I)
-    if packed and (drained or food.description.startswith("Fish, tuna")) and "drained weight" not in line.text.lower():
+    # A food that is only listed drained is what is left of the can, whether or not the words say so.
+    is_drained_food = food.description.startswith("Fish, tuna") or re.search(
+        r"canned, (.*drained|cooked)", food.description
+    )
+    if packed and (drained or is_drained_food) and "drained weight" not in line.text.lower():
         share = next((s for pattern, s in DRAINED_SHARE if re.search(pattern, food.description, re.I)), 1.0)
         if share < 1:
             rule += f"; about {share:.0%} is left when drained"
@@ -226,7 +231,8 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
     unit = amount.unit
     names = [f"{unit} {size}".strip(), f"{unit} {form}".strip(), unit]
     if unit == "each":
-        names = [f"each {size}".strip(), f"each {form}".strip(), "each", "piece", "fillet"]
+        sheet = ["sheet"] if re.search(r"\b(sheets?|lasagna noodles?)\b", line.text, re.I) else []
+        names = [*sheet, f"each {size}".strip(), f"each {form}".strip(), "each", "piece", "fillet"]
     elif unit in ("tin", "can"):
         names = [f"{unit} {size}".strip(), unit, "can", "tin"]
     elif unit in (

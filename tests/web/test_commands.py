@@ -63,7 +63,9 @@ class Demo(TestCase):
         with within(self.practice):
             self.assertEqual(Cook.objects.filter(finished_at=None).count(), 1)
             self.assertEqual(Cook.objects.filter(finished_at__isnull=False).count(), 5)
-            self.assertEqual(sorted(Decision.objects.values_list("choice", flat=True)), ["again", "give up", "give up", "keep"])
+            self.assertEqual(
+                sorted(Decision.objects.values_list("choice", flat=True)), ["again", "give up", "give up", "keep"]
+            )
             self.assertEqual(Release.objects.get().title, "Paprika chicken with barley")
             self.assertEqual(PartUse.objects.get().part.title, "Roasted pepper sauce")
 
