@@ -179,6 +179,7 @@ def build(attempt, ready=None):
         "cooling": (COOLING, COOLING_SOURCE),
         "reheat_f": REHEAT_F,
         "serves": step.serves,
+        "double": 2 * step.serves,
         "portion": portion_words(step.serves),
         "lines": [_line(row) for row in present],
         "names": [_name(line) for line in sight.lines_now],

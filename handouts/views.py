@@ -72,26 +72,28 @@ def card_pdf(request, try_pk):
 
 @require_safe
 def shopping_list(request, try_pk):
-    """What to buy for a try, as often as it is cooked."""
+    """What to buy for a try, as often as it is cooked, and for others beside it: one list, each food once."""
     attempt = _attempt(try_pk)
     typed, problem = request.GET.get("times", "1").strip().replace(",", "."), ""
-    context = build(attempt, readiness_of(attempt))
+    chosen_ = [int(pk) for pk in request.GET.getlist("with") if pk.isdigit() and int(pk) != attempt.pk][:12]
+    kept = Try.objects.filter(is_finished=True) | Try.objects.filter(pk__in=chosen_)
+    others = list(kept.exclude(pk=attempt.pk).select_related("bench__recipe", "bench__person", "practice").distinct())
+    cards = [build(each, readiness_of(each)) for each in [attempt, *(o for o in others if o.pk in chosen_)]]
     try:
         times = float(typed)
-        found = shopping([Wanted(str(context["recipe"]), context["sight"].lines_now, times, context["ceilings"])])
+        found = shopping([_wanted(each, times if each["attempt"] == attempt else 1.0) for each in cards])
     except ValueError:
         problem = f"“{typed[:20]}” times was read; a number above 0 and up to 100 is expected. Shown once."
-        times = 1.0
-        found = context["shopping"]
+        times, found = 1.0, shopping([_wanted(each, 1.0) for each in cards])
     context = {
-        "attempt": attempt,
-        "bench": attempt.bench,
-        "found": found,
-        "times": times,
-        "typed": typed,
-        "problem": problem,
-    }
+        "attempt": attempt, "bench": attempt.bench, "found": found, "times": times, "typed": typed, "problem": problem,
+        "others": others, "chosen": chosen_,
+    }  # fmt: skip
     return render(request, "handouts/shopping.html", context, status=422 if problem else 200)
+
+
+def _wanted(card, times):
+    return Wanted(str(card["recipe"]), card["sight"].lines_now, times, card["ceilings"])
 
 
 @require_http_methods(["GET", "POST"])

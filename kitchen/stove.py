@@ -63,6 +63,16 @@ class InHand:
         return line.grams is not None and line.high - line.low > 0.02 * max(line.high, 1)
 
     @property
+    def may_be(self):
+        """(food id, description) of the foods its words leave open, while nobody has said which is in hand."""
+        line = self.line
+        if not line or line.sure != "check" or not line.others:
+            return []
+        return [(food_id, foods().by_id(food_id).description) for food_id in (line.food_id, *line.others) if food_id][
+            :4
+        ]
+
+    @property
     def sizes(self):
         """Grams a tap adds or takes: about a twentieth, a tenth and a quarter of the line, in round figures."""
         grams = (self.line.grams if self.line else None) or 20.0

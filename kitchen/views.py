@@ -177,11 +177,12 @@ def shares(request, pk):
 
 @require_safe
 def foods_to_choose(request, pk):
-    """Foods for "another food went in", by the words typed."""
+    """Foods for "another food went in" (`key` of the line) or "something else went in" (`grams`), by the words typed."""
     cook = _cook(pk)
     words = request.GET.get("q", "").strip()[:80]
     found = [foods().food(row) for row in matcher().search(words, 6)] if words else []
-    context = {"cook": cook, "found": found, "key": request.GET.get("key", ""), "step": request.GET.get("step", "0")}
+    asked = {name: request.GET.get(name, "")[:20] for name in ("key", "step", "grams")}
+    context = {"cook": cook, "found": found} | asked
     return render(request, "kitchen/stove_foods.html", context)
 
 

@@ -57,12 +57,13 @@ def _plain_name(description: str) -> str:
 def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
     """Another food at the same weight. Raises EditProblem when there is no such food.
 
-    `words_hold`: the food is what the words meant, not something put in its place.
+    `words_hold`: the food is what the words meant, not something put in its place; so is any food the words left open.
     """
     try:
         food = foods().by_id(food_id)
     except KeyError:
         raise EditProblem("That food is not in the table any more. Search for it again.") from None
+    words_hold = words_hold or food.id in (line.food_id, *line.others)
     weight = (line.low, line.grams, line.high, line.how, line.rule)
     if line.grams is None:
         again = weigh(parse(line.text), food)

@@ -15,7 +15,7 @@ from handouts.checklist import BLOCKED, DONE, TO_DO, checklist, readiness_of
 from handouts.models import HandoutLink, Release
 from nutrition.edits import EditProblem
 from people import actions as people_actions
-from tests.web.base import PracticeTest, finished_cook, made_release, make_person, sure_of
+from tests.web.base import PracticeTest, finished_cook, made_release, make_person, make_recipe, sure_of
 
 
 def page_width(pdf):
@@ -247,6 +247,16 @@ class Links(Ready):
 
 
 class Shopping(Ready):
+    def test_two_dishes_on_one_list(self):
+        pot = "Onion pot\nServes 2\n3 carrots\n1 onion\nMethod\nStew it."
+        _, other = bench_actions.take_to_bench(make_recipe(self.ana, pot), self.person, "dinner", self.ana)
+        bench_actions.set_finished(other, True)
+        url = reverse("handouts:shopping", args=[self.cooked.pk])
+        self.assertContains(self.client.get(url), "Onion pot, Try 1")
+        page = self.client.get(url, {"with": str(other.pk)})
+        self.assertContains(page, "about 5")
+        self.assertContains(page, "Barley soup; Onion pot")
+
     def test_scaled(self):
         url = reverse("handouts:shopping", args=[self.cooked.pk])
         self.assertContains(self.client.get(url), "about 2")

@@ -111,6 +111,26 @@ class AtTheStove(KitchenTest):
         self.post("tap", kind="other", key=self.key("carrots"), food_id=food.id, token="p")
         self.assertEqual(self.pot()[self.key("carrots")].food_id, food.id)
 
+    def test_something_else_went_in(self):
+        found = self.client.get(reverse("kitchen:foods", args=[self.cook.pk]), {"q": "parsnip", "grams": "80"})
+        self.assertContains(found, "Parsnips, raw, 80 g")
+        food = foods().by_description("Parsnips, raw")
+        self.post("tap", kind="added", food_id=food.id, grams="80", token="p")
+        self.assertEqual(
+            [(line.food_id, line.grams) for key, line in self.pot().items() if key.startswith("k")], [(food.id, 80.0)]
+        )
+        self.assertContains(
+            self.post("tap", kind="added", food_id=food.id, grams="", token="q"), "No grams", status_code=422
+        )
+
+    def test_which_one_is_in_hand(self):
+        stock = self.key("chicken stock")
+        (_, _), (other, _) = look_at(self.cook, 0, stock).chosen.may_be[:2]
+        self.post("tap", kind="other", key=stock, food_id=other, token="s")
+        line = self.pot()[stock]
+        self.assertEqual((line.food_id, line.sure, line.words_hold), (other, "sure", True))
+        self.assertEqual(look_at(self.cook, 0, stock).chosen.may_be, [])
+
     def test_longer_is_only_time(self):
         before = self.pot()
         self.post("tap", kind="longer", minutes="5", step="1", token="l")
