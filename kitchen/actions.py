@@ -15,6 +15,7 @@ from nutrition.cooked import Tap as CoreTap
 from nutrition.cooked import TapProblem, as_cooked, checked
 from nutrition.edits import EditProblem
 from nutrition.matching import matcher
+from nutrition.spending import KINDS
 from nutrition.steps import MOST_TIMER_S, duration
 from nutrition.swaps.method import steps_now
 from ui.templatetags.ui import grams as grams_words
@@ -191,6 +192,7 @@ def finish(cook, post, user):
     pans = number(post.get("pans"), "pans", 50)
     if minutes is not None and hands_on is not None and hands_on > minutes:
         raise EditProblem(f"{hands_on:g} minutes hands on was read, and only {minutes:g} in all. Mend one of the two.")
+    _settle_spending(cook, post, user)
     rows = [as_json(line, key) for key, line in rows_now(cook)]
     if not rows:
         raise EditProblem("Every line was left out: nothing was cooked. Take the last tap back.")
@@ -203,6 +205,22 @@ def finish(cook, post, user):
     cook.save()
     cook.timers.filter(stopped_at=None).update(stopped_at=timezone.now())
     return cook
+
+
+def _settle_spending(cook, post, user):
+    """What was counted out, as typed at dishing up; left empty, the taps stand, and without taps the recipe's amount."""
+    for kind in KINDS:
+        total = number(post.get(f"spent-{kind.key}"), f"grams of {kind.label.lower()}", 1000)
+        if total is None:
+            continue
+        tapped = sum(tap.grams or 0.0 for tap in taps_of(cook) if tap.kind == cooked.SPENT and tap.key == kind.key)
+        if total < tapped - 0.05:
+            raise EditProblem(
+                f"{total:g} g of {kind.label.lower()} was typed, and {tapped:g} g were tapped at the stove. "
+                "Go back and take a tap back, or leave the field as it is."
+            )
+        if total > tapped + 0.05 or not tapped:
+            tap(cook, user, cooked.SPENT, key=kind.key, grams=round(total - tapped, 2), step=cook.at_step)
 
 
 @transaction.atomic

@@ -98,6 +98,11 @@ class Counted:
         return self.allowance.kind.key
 
     @property
+    def spent_name(self):
+        """Its field at dishing up."""
+        return f"spent-{self.key}"
+
+    @property
     def used(self):
         return round(sum(self.spent.values()), 2)
 
@@ -209,8 +214,8 @@ def counted_of(cook, taps, plan, course, gates):
 
 
 def _still_to_come(counted):
-    """What was weighed out and is not spent yet goes in too, once spending has begun; before that the plan stands."""
-    return [Tap(SPENT, each.key, each.left) for each in counted if each.spent and each.left and each.left > 0]
+    """What was weighed out and is not spent yet goes in too: the small dish stands in for the recipe's own amount."""
+    return [Tap(SPENT, each.key, max(each.left, 0.0)) for each in counted if each.left is not None]
 
 
 def look_at(cook, number=None, line=""):

@@ -81,14 +81,14 @@ def _down(grams: float) -> float:
 
 
 def allowances(lines: Sequence[Line], serves: float, gates: Sequence[Gate]) -> list[Allowance]:
-    """What may be spent of each kind that a gate watches; sugar and fat only where the post is near what is planned."""
+    """What may be spent of each kind that a gate watches; sugar and fat only where there is room, and not much more than is planned."""
     limited = {gate.nutrient for gate in gates if gate.high}
     found = []
     for kind in KINDS:
         own = tuple(i for i, line in enumerate(lines) if line.description and kind.lines.search(line.description))
         if kind.watched & limited and (own or kind.is_always):
             one = _allowance(kind, own, lines, serves, gates)
-            if kind.is_always or one.room is None or one.room < 2 * one.planned:
+            if kind.is_always or (one.room and one.room < 2 * one.planned):
                 found.append(one)
     return found
 

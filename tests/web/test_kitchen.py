@@ -196,10 +196,27 @@ class SaltToSpend(KitchenTest):
         self.assertContains(response, "too much")
         self.assertEqual(look_at(self.cook, 1).gauges[0].verdict.state, "shut")
 
-    def test_what_is_left_is_counted_in_until_it_is_spent(self):
-        before = look_at(self.cook, 1).gauges[0].verdict.amount
+    def test_the_small_dish_stands_in_for_the_recipe(self):
+        (salt,) = look_at(self.cook, 1).counted
+        amount = look_at(self.cook, 1).gauges[0].verdict.amount
         self.post("tap", kind="spent", key="salt", grams="0.5", step="1", token="a")
-        self.assertAlmostEqual(look_at(self.cook, 1).gauges[0].verdict.amount, before, delta=0.05 * before)
+        self.assertAlmostEqual(look_at(self.cook, 1).gauges[0].verdict.amount, amount, delta=1)
+        self.assertAlmostEqual(amount, salt.allowance.grams * 387.58 / 4, delta=0.1 * amount)
+
+    def test_what_went_in_is_asked_at_dishing_up(self):
+        page = self.client.get(reverse("kitchen:finish", args=[self.cook.pk]))
+        self.assertContains(page, "No salt was tapped at the stove")
+        form = {"serves_cooked": "4", "spent-salt": "2.5"}
+        self.client.post(reverse("kitchen:finish", args=[self.cook.pk]), form)
+        self.cook.refresh_from_db()
+        self.assertEqual({row["key"]: row["grams"] for row in self.cook.result.steps.get().lines}[self.salt], 2.5)
+
+    def test_less_than_was_tapped_is_refused(self):
+        self.post("tap", kind="spent", key="salt", grams="3", step="1", token="a")
+        page = self.client.post(
+            reverse("kitchen:finish", args=[self.cook.pk]), {"serves_cooked": "4", "spent-salt": "1"}
+        )
+        self.assertContains(page, "3 g were tapped", status_code=422)
 
 
 class DishedUp(KitchenTest):
