@@ -109,9 +109,8 @@ def _goods() -> tuple[Goods, ...]:
 
 def goods_of(food_id: str) -> Goods | None:
     """What kind of labeled goods a food is; None for what is bought without a label that decides."""
-    food = foods().by_id(food_id)
-    text = f"{food.category}: {food.description}"
-    found = next((goods for goods in _goods() if goods.words.search(text)), None)
+    description = foods().by_id(food_id).description
+    found = next((goods for goods in _goods() if goods.words.search(description)), None)
     return found if found and found.grams else None
 
 

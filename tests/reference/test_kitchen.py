@@ -38,9 +38,20 @@ class LabelRounding(SimpleTestCase):
             ("Cheese, Cheddar", 30),
             ("Pasta, dry, enriched", 55),
             ("Soy sauce made from soy and wheat (shoyu)", 17),
+            ("Tomatoes, red, ripe, canned, packed in tomato juice", 130),
+            ("Soup, chicken broth, ready-to-serve", 240),
+            ("Soup, chicken broth cubes, dry", 4),
+            ("Milk, evaporated, whole", 30),
+            ("Tomato juice, canned, with salt added", 240),
         ):
             self.assertEqual(goods_of(foods().by_description(description).id).grams, grams, description)
-        for description in ("Carrots, raw", "Rice, white, long-grain, regular, raw, enriched", "Salt, table"):
+        for description in (
+            "Carrots, raw",
+            "Rice, white, long-grain, regular, raw, enriched",
+            "Salt, table",
+            "Melons, honeydew, raw",
+            "Tamarinds, raw",
+        ):
             self.assertIsNone(goods_of(foods().by_description(description).id), description)
 
 
