@@ -16,6 +16,12 @@ from .recipe import Line
 from .weights import household_measure
 
 HOME = "home"
+#: In the order most shops are walked through.
+AISLES = (
+    "vegetables and fruit", "bread", "meat and poultry", "fish", "milk, eggs and cheese", "grains, pulses and pasta",
+    "cans and jars", "stock, sauces and condiments", "spices, salt and oil", "baking", "nuts and seeds", "drinks", "freezer",
+    "other", HOME,
+)  # fmt: skip
 
 
 @functools.cache
@@ -107,11 +113,9 @@ def shopping(dishes: Sequence[Wanted]) -> Shopping:
             tuple(wanted_by[food_id]), _strictest(limits[food_id]),
         )  # fmt: skip
         by_aisle.setdefault(aisle_of(food_id), []).append(item)
-    order = list(dict.fromkeys(aisle for aisle, _ in _aisles()))
+    order = sorted(by_aisle, key=AISLES.index)
     found = tuple(
-        (aisle, tuple(sorted(by_aisle[aisle], key=lambda item: item.name.lower())))
-        for aisle in order
-        if aisle in by_aisle and aisle != HOME
+        (aisle, tuple(sorted(by_aisle[aisle], key=lambda item: item.name.lower()))) for aisle in order if aisle != HOME
     )
     return Shopping(found, tuple(dict.fromkeys(unread)))
 

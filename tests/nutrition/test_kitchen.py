@@ -10,14 +10,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nutrition.analysis import analyze
-from nutrition.composition import foods
+from nutrition.composition import foods, read_table
 from nutrition.cooked import Tap, TapProblem, as_cooked, checked, differences, effort_of, limits_mark
 from nutrition.gates import OPEN, SHUT, Target, gates_for, judge
 from nutrition.labels import ceilings, most_behind, step_above
 from nutrition.nutrients import INDEX
 from nutrition.parts import PartProblem, expand, loop, read_amount, shares, stamp
 from nutrition.recipe import read_line, read_recipe
-from nutrition.shopping import Wanted, shopping
+from nutrition.shopping import AISLES, Wanted, aisle_of, shopping
 from nutrition.sources import from_text
 from nutrition.spending import allowances, divide
 from nutrition.steps import course_of
@@ -203,7 +203,21 @@ class ShoppingList(SimpleTestCase):
         self.assertAlmostEqual(items["onion"].grams, 5 * 110)
         self.assertEqual(items["onion"].for_dishes, ("Soup", "Stew"))
         self.assertNotIn("water", items)
-        self.assertEqual(next(aisle for aisle, _ in found.aisles), "cans and jars")
+        self.assertEqual(next(aisle for aisle, _ in found.aisles), "vegetables and fruit")
+
+    def test_every_food_of_a_cook_has_an_aisle(self):
+        found = {row["food"]: aisle_of(foods().by_description(row["food"]).id) for row in read_table("cooks_names.tsv")}
+        self.assertLessEqual(set(found.values()), set(AISLES))
+        self.assertLess(sum(aisle == "other" for aisle in found.values()), 0.08 * len(found))
+        for food, aisle in (
+            ("Basil, fresh", "vegetables and fruit"),
+            ("Mustard greens, raw", "vegetables and fruit"),
+            ("Salt, table", "spices, salt and oil"),
+            ("Egg, whole, raw, fresh", "milk, eggs and cheese"),
+            ("Soup, chicken broth, ready-to-serve", "stock, sauces and condiments"),
+            ("Beef, ground, 95% lean meat / 5% fat, raw", "meat and poultry"),
+        ):
+            self.assertEqual(found[food], aisle, food)
 
     def test_what_is_drained_is_bought_in_its_can(self):
         (line,) = lines_of(rows("1 x 400g tin chickpeas, drained"))
