@@ -90,7 +90,13 @@ def start_version(parent, name, rows, serves, summary, user, cooked_g=None):
 
 
 def standing_step(attempt):
-    """The step the cursor stands on; its `last` is the number of the newest step, for redo."""
+    """The step the cursor stands on; its `last` is the number of the newest step, for redo.
+
+    A step just written is not read again while the try is at the version that wrote it.
+    """
+    version, step = attempt.__dict__.get("just_written", (None, None))
+    if version == attempt.version:
+        return step
     newest = attempt.steps.order_by("-number").values("number")[:1]
     return attempt.steps.annotate(last=Subquery(newest)).get(number=attempt.cursor)
 
@@ -122,6 +128,8 @@ def _write(attempt, version, lines, serves, summary, user):
         attempt.steps.filter(number__gte=number).delete()
     step = Step(attempt=attempt, number=number, summary=summary[:200], serves=serves, lines=lines, made_by=user)
     step.save()
+    step.last = number
+    attempt.just_written = attempt.version, step
     return step
 
 

@@ -16,11 +16,19 @@ from nutrition.gates import OPEN, Target  # noqa: E402
 from nutrition.plans import Facts, choose, targets_for  # noqa: E402
 from nutrition.recipe import read_line, read_recipe  # noqa: E402
 from nutrition.sources import from_text  # noqa: E402
-from nutrition.swaps.engine import Workbench, offers  # noqa: E402
+from nutrition.swaps.catalog import food_called, own_rule  # noqa: E402
+from nutrition.swaps.engine import Workbench, cook_name, offers  # noqa: E402
 from nutrition.swaps.jobs import kind_of_dish  # noqa: E402
 from nutrition.swaps.program import options_of  # noqa: E402
 from nutrition.way_through import Wish, find_ways  # noqa: E402
 
+#: Foods that rules of the practice's own put in place of every line, so that some 300 things could be done to the dish.
+POOL = (
+    "turnip", "celeriac", "cauliflower", "zucchini", "pumpkin", "cabbage", "broccoli", "asparagus", "white rice", "quinoa",
+    "pearl barley", "cod", "tilapia", "chicken breast", "firm tofu", "egg white", "canola oil", "unsalted butter",
+    "plain yogurt", "lemon juice", "unsalted chicken stock", "water", "shallot", "ginger", "apple",
+)  # fmt: skip
+OWN_A_LINE = 9
 MORE = ("2 carrots, sliced", "200 g green beans", "1 red pepper, sliced", "2 tbsp butter", "1 tbsp flour")
 
 
@@ -38,7 +46,13 @@ def bench():
            Target("cholesterol_mg", maximum=200, scope="serving"), Target("fat_g", maximum=45, scope="serving"))  # fmt: skip
     targets = (*(t for key in keys for t in targets_for(key, facts, plans[key])), *own)
     kind = kind_of_dish(recipe.title, recipe.steps, lines)
-    return Workbench(tuple(lines), recipe.serves, Eater(facts, plans, targets), "dinner", kind)
+    own_rules = []
+    for number, line in enumerate(lines):
+        for step in range(OWN_A_LINE):
+            to = POOL[(number * 5 + step * 3) % len(POOL)]
+            if food_called(to) != line.food_id:
+                own_rules.append(own_rule(cook_name(line.food_id), "bulk", to, "", "", "", f"{number}-{step}"))
+    return Workbench(tuple(lines), recipe.serves, Eater(facts, plans, targets), "dinner", kind, rules=tuple(own_rules))
 
 
 def main():

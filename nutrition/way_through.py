@@ -21,7 +21,7 @@ from .swaps.engine import Workbench, cook_name
 from .swaps.program import Option, Program, Wish, options_of
 
 #: One solve may take so long; the best dish found by then counts.
-SOLVE_SECONDS = 0.7
+SOLVE_SECONDS, FURTHER_SECONDS = 0.5, 0.4
 #: Room left inside each post, so that rounding to kitchen amounts stays through.
 #: How many times the servings may be, when nothing else leads through.
 SERVINGS = (1.15, 1.3)
@@ -175,7 +175,7 @@ def find_ways(bench: Workbench, wish: Wish | None = None) -> Outcome:
         left = wish.seconds - (monotonic() - started)
         if len(ways) >= wish.ways or left <= 0:
             break
-        way = _one_way(bench, program, wish, min(left, SOLVE_SECONDS))
+        way = _one_way(bench, program, wish, min(left, FURTHER_SECONDS if ways else SOLVE_SECONDS))
         if way is None and not program.loosen():
             break
         if way and way.changes not in [other.changes for other in ways]:

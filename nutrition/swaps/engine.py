@@ -7,6 +7,7 @@ left, the reason is said. Every effect is the ordinary analysis of the dish with
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from math import isfinite
 
 from ..analysis import analyze
@@ -146,11 +147,11 @@ class Workbench:
         """What a line does here: as a person said, else as read."""
         return self.jobs.get(position) or jobs_of(self.lines[position], self.kind)
 
-    @property
+    @cached_property
     def gates(self) -> list[Gate]:
         return self.eater.gates(self.meal)
 
-    @property
+    @cached_property
     def kept_out(self) -> frozenset[str]:
         """Tags that some plan keeps out."""
         return frozenset(tag for key in self.eater.plans for tag in _tags_of(self.eater, key))
@@ -214,12 +215,13 @@ def offers(bench: Workbench, position: int, most: int = 12) -> Offers:
     before = judge(gates, analyze(bench.lines, bench.serves))
     had = _findings([line], bench.eater)
     limited = {gate.nutrient for gate in gates if gate.high}
+    cautions_had = {caution.key for caution in _cautions([line], bench.eater, limited)}
     found, refused = {}, []
     for kind, rule, key, lines, why_not in _candidates(bench, position):
         if why_not:
             refused.append(why_not)
             continue
-        offer = _offer(bench, position, kind, rule, key, lines, gates, before, had, limited)
+        offer = _offer(bench, position, kind, rule, key, lines, before, had, cautions_had, limited)
         same = (kind, offer.to)
         if same not in found or found[same].score < offer.score:
             found[same] = offer
@@ -239,12 +241,15 @@ def _findings(lines: Sequence[Line], eater: Eater) -> dict[str, str]:
     return {finding.tag: finding.verdict for finding in find(lines, allergen_list=eater.allergen_list)}
 
 
-def _offer(bench, position, kind, rule, key, lines, gates, before, had, limited) -> Offer:
-    after = judge(gates, analyze(lines, bench.serves)) if lines else before
-    new = [line for line in lines if line not in bench.lines]
+def _cautions(lines: Sequence[Line], eater: Eater, limited: set[str]):
+    return cautions_for(lines, list(eater.plans), limited, eater.facts.circumstances)
+
+
+def _offer(bench, position, kind, rule, key, lines, before, had, cautions_had, limited) -> Offer:
+    after = judge(bench.gates, analyze(lines, bench.serves)) if lines else before
+    new = lines[position : position + len(lines) - len(bench.lines) + 1]
     now = _findings(new, bench.eater)
-    cautions_now = cautions_for(new, list(bench.eater.plans), limited, bench.eater.facts.circumstances)
-    cautions_had = {c.key for c in cautions_for([bench.lines[position]], list(bench.eater.plans), limited)}
+    cautions_now = _cautions(new, bench.eater, limited)
     upset = balance.check(bench.lines, lines, bench.kind)
     warnings = [rule.caution.capitalize() + "."] if rule and rule.caution else []
     warnings += [w.text for w in upset] + [c.text for c in cautions_now if c.lines and c.key not in cautions_had]

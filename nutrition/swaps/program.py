@@ -8,8 +8,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import csr_array
+from scipy.optimize import Bounds, LinearConstraint, linprog, milp
+from scipy.sparse import csr_array, vstack
 
 from ..analysis import analyze
 from ..avoid import CONTAINS, find
@@ -24,6 +24,12 @@ from .jobs import weight_of
 MOST_OFFERS_A_LINE = 10
 #: scipy's status when time ran out; without any dish by then it is tried once more, this many times longer.
 OUT_OF_TIME, PATIENCE = 1, 6
+#: A way this near to the least change is taken for the least: proving the rest costs longer than finding it.
+GAP = 0.08
+#: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many more.
+MANY_OPTIONS, FURTHER_OPTIONS = 90, 40
+#: scipy's status of a program without any solution.
+INFEASIBLE = 2
 #: Assumed ranges of a line's amount by its heaviest job, and what one change costs whatever it is.
 RANGES = {
     "binds": (0.9, 1.2), "lifts": (0.8, 1.2), "gluten's work": (0.8, 1.2), "thickens": (0.7, 1.5), "protein": (0.3, 1.6),
@@ -156,21 +162,28 @@ def _additions(bench: Workbench, position: int) -> list[Option]:
 
 
 class Program:
-    """The mixed-integer program: a binary and a factor an option; two deviations and a touch where the factor may vary."""
+    """The mixed-integer program: a binary and a factor an option; two deviations where the factor may vary, and for a
+    line that stays a third variable, the touch: whether its amount is changed at all.
+    """
 
     def __init__(self, bench: Workbench, options: list[Option], gates: list[Gate], certain: bool):
         self.bench, self.options, self.gates, self.certain = bench, options, gates, certain
         self.count = len(options)
         self.scaled = [k for k, option in enumerate(options) if option.high > option.low or option.kind == "kept"]
+        #: Columns of the touches, behind the deviations.
+        self.touch = {k: 2 * self.count + 2 * len(self.scaled) + n for n, k in enumerate(self._kept())}
         self.free = {option.line for option in options if option.kind == "kept"}
-        self.size = 2 * self.count + 3 * len(self.scaled) + 2 * len(gates)
+        self.size = 2 * self.count + 2 * len(self.scaled) + len(self.touch) + 2 * len(gates)
         self.cuts: list[tuple[np.ndarray, float]] = []
         self.by_choice: list[tuple[np.ndarray, float]] = []
         self.is_loose = False
 
-    def _slots(self, n: int) -> tuple[int, int, int]:
-        base = 2 * self.count + 3 * n
-        return base, base + 1, base + 2
+    def _kept(self) -> list[int]:
+        return [k for k in self.scaled if self.options[k].kind == "kept"]
+
+    def _slots(self, n: int) -> tuple[int, int]:
+        base = 2 * self.count + 2 * n
+        return base, base + 1
 
     def _rows(self, margin: float, active: frozenset[int]):
         rows, low, high = [], [], []
@@ -190,9 +203,11 @@ class Program:
             add([(c + k, 1.0), (k, -option.high)], at_most=0.0)
             add([(c + k, 1.0), (k, -option.low)], at_least=0.0)
         for n, k in enumerate(self.scaled):
-            up, down, touch = self._slots(n)
+            up, down = self._slots(n)
             add([(c + k, 1.0), (k, -1.0), (up, -1.0), (down, 1.0)], 0.0, 0.0)
-            add([(up, 1.0), (down, 1.0), (touch, -3.0)], at_most=0.0)
+            if k in self.touch:
+                widest = max(self.options[k].high - 1, 1 - self.options[k].low, 0.01)
+                add([(up, 1.0), (down, 1.0), (self.touch[k], -widest)], at_most=0.0)
         self._gate_rows(add, margin, active)
         self._whole_rows(add)
         for coefficients, most in self.cuts:
@@ -235,13 +250,14 @@ class Program:
                 costs[k] = option.cost
                 costs[self.count + k] = 0.3 if option.kind == "more" else 0.0
         for n, k in enumerate(self.scaled):
-            up, down, touch = self._slots(n)
+            up, down = self._slots(n)
             option = self.options[k]
             if not option.new or option.kind == "more":
                 continue
             weight = max(option.scale, 0.2)
             costs[up], costs[down] = COST_AMOUNT * weight * 0.6, COST_AMOUNT * weight * 0.8
-            costs[touch] = COST_CHANGE * 0.6 if option.kind == "kept" else 0.0
+            if k in self.touch:
+                costs[self.touch[k]] = COST_CHANGE * 0.6
         if elastic:
             costs = costs * 1e-3
             costs[self.size - 2 * len(self.gates) :] = 1.0
@@ -255,24 +271,59 @@ class Program:
         for k, option in enumerate(self.options):
             top[self.count + k] = option.high
         for n in range(len(self.scaled)):
-            up, down, _ = self._slots(n)
-            top[[up, down]] = 3.0
+            top[list(self._slots(n))] = 3.0
         top[self.size - 2 * len(self.gates) :] = 1e4 if elastic else 0.0
         whole = np.zeros(self.size)
         whole[: self.count] = 1
-        for n in range(len(self.scaled)):
-            whole[self._slots(n)[2]] = 1
-        for patience in (1, PATIENCE):
-            result = milp(
-                self._costs(elastic),
-                integrality=whole,
-                bounds=Bounds(np.zeros(self.size), top),
-                constraints=LinearConstraint(csr_array(np.array(rows)), low, high),
-                options={"time_limit": max(seconds, 0.05) * patience, "mip_rel_gap": 0.04},
+        whole[list(self.touch.values())] = 1
+        matrix, low, high = csr_array(np.array(rows)), np.array(low), np.array(high)
+        costs = self._costs(elastic)
+        for shut in self._worth_trying(costs, matrix, low, high, top):
+            limits = top.copy()
+            limits[[*shut, *(self.count + k for k in shut)]] = 0.0
+            # Only the first dish is waited for: once there is a way, a further one that does not come in time is let go.
+            for patience in (1,) if self.by_choice else (1, PATIENCE):
+                result = milp(
+                    costs,
+                    integrality=whole,
+                    bounds=Bounds(np.zeros(self.size), limits),
+                    constraints=LinearConstraint(matrix, low, high),
+                    options={"time_limit": max(seconds, 0.05) * patience, "mip_rel_gap": GAP},
+                )
+                if result.x is not None:
+                    return result.x, float(result.fun)
+                if result.status != OUT_OF_TIME:
+                    break
+        return None
+
+    def _worth_trying(self, costs, matrix, low, high, top) -> Iterable[list[int]]:
+        """Which options to leave out, first try first: with many, only those the relaxed program finds cheap are tried.
+
+        The relaxed program (shares of options instead of whole ones) takes a few hundredths of a second. Where even
+        that has no dish there is none, and nothing is yielded.
+        """
+        if self.count > MANY_OPTIONS:
+            equal = low == high
+            above, below = np.isfinite(high) & ~equal, np.isfinite(low) & ~equal
+            relaxed = linprog(
+                costs,
+                A_ub=vstack([matrix[np.flatnonzero(above)], -matrix[np.flatnonzero(below)]]),
+                b_ub=np.concatenate([high[above], -low[below]]),
+                A_eq=matrix[np.flatnonzero(equal)],
+                b_eq=low[equal],
+                bounds=np.column_stack([np.zeros(self.size), top]),
+                method="highs",
             )
-            if result.x is not None or result.status != OUT_OF_TIME:
-                break
-        return None if result.x is None else (result.x, float(result.fun))
+            if relaxed.status == INFEASIBLE:
+                return
+            if relaxed.x is not None:
+                dear = relaxed.lower.marginals[: self.count] + relaxed.lower.marginals[self.count : 2 * self.count]
+                kept = [o.kind in ("kept", "drop") for o in self.options]
+                rest = [k for k in np.argsort(dear) if not kept[k] and relaxed.x[k] <= 1e-6]
+                yield [int(k) for k in rest[FURTHER_OPTIONS:]]
+                if self.by_choice:
+                    return
+        yield []
 
     def cut_off(self, x: np.ndarray, changed: Iterable[int]) -> None:
         """Forbid what is too like this: of the lines it changes by choice, three in ten must stay as they are.
@@ -280,11 +331,11 @@ class Program:
         Lines that must change (a plan keeps them out as they are) count by what was chosen for them.
         """
         row, lines = np.zeros(self.size), set(changed) & self.free
-        for n, k in enumerate(self.scaled):
+        for k, touch in self.touch.items():
             line = self.options[k].line
-            if line in lines and self.options[k].kind == "kept":
+            if line in lines:
                 row[[j for j, o in enumerate(self.options) if o.line == line and o.kind != "kept"]] = 1.0
-                row[self._slots(n)[2]] = 1.0
+                row[touch] = 1.0
         chosen = [k for k in range(self.count) if x[k] > 0.5 and self.options[k].kind != "kept"]
         other = np.zeros(self.size)
         other[chosen] = 1.0
