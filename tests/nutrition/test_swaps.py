@@ -6,6 +6,7 @@ import re
 from dataclasses import replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from unittest import mock
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -20,9 +21,9 @@ from nutrition.gates import OPEN, Target, judge
 from nutrition.plans import Facts, choose, targets_for
 from nutrition.recipe import read_line, read_recipe
 from nutrition.sources import from_jsonld, from_text
-from nutrition.swaps import balance
-from nutrition.swaps.catalog import RuleProblem, catalog, own_rule, read_to
-from nutrition.swaps.engine import Workbench, dislikes_of, offers
+from nutrition.swaps import balance, program
+from nutrition.swaps.catalog import RuleProblem, catalog, food_called, own_rule, read_to
+from nutrition.swaps.engine import Workbench, cook_name, dislikes_of, offers
 from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
 from nutrition.way_through import Wish, after_steps, find_ways
 from nutrition.writing import to_jsonld
@@ -361,3 +362,46 @@ class CommandLine(SimpleTestCase):
             code, _, err = self.run_it(*arguments)
             self.assertEqual((code, len(err.strip().splitlines())), (2, 1))
             self.assertTrue(re.search(words, err), err)
+
+
+class ManyCandidates(SimpleTestCase):
+    """With many options the relaxed program says which to try: what it finds is open, and about as little a change."""
+
+    POOL = (
+        "turnip",
+        "celeriac",
+        "zucchini",
+        "cabbage",
+        "white rice",
+        "cod",
+        "firm tofu",
+        "canola oil",
+        "lemon juice",
+        "apple",
+    )
+
+    def work(self):
+        bench = bench_of(CURRY, eater("heart", "low-sodium", energy_kcal=2000))
+        own = [
+            own_rule(cook_name(line.food_id), "bulk", name, "", "", "", f"{at}-{name}")
+            for at, line in enumerate(bench.lines)
+            for name in self.POOL
+            if food_called(name) != food_called(cook_name(line.food_id))
+        ]
+        return replace(bench, rules=tuple(own))
+
+    def test_as_little_a_change_as_all_of_them_would_give(self):
+        work = self.work()
+        self.assertGreater(len(program.options_of(work, Wish())), program.MANY_OPTIONS)
+        few = find_ways(work, Wish(ways=1, seconds=20)).ways[0]
+        with mock.patch.object(program, "MANY_OPTIONS", 10_000):
+            every = find_ways(work, Wish(ways=1, seconds=20)).ways[0]
+        self.assertEqual({v.state for v in few.verdicts}, {OPEN})
+        self.assertLessEqual(few.cost, every.cost * (1 + 2 * program.GAP))
+
+    def test_where_there_is_no_dish_nothing_is_made_up(self):
+        work = self.work()
+        wall = (Target("sodium_mg", maximum=1, scope="serving"), Target("protein_g", minimum=90, scope="serving"))
+        outcome = find_ways(replace(work, eater=replace(work.eater, targets=wall)), Wish(ways=1))
+        self.assertEqual(outcome.ways, ())
+        self.assertTrue(outcome.conflict or outcome.note)
