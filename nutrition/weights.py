@@ -340,6 +340,15 @@ _COUNTED = frozenset(
 )  # fmt: skip
 
 
+#: What no cook measures in cups.
+_NOT_BY_CUP = frozenset(
+    ("Beef Products", "Pork Products", "Poultry Products", "Baked Products", "Sausages and Luncheon Meats",
+     "Finfish and Shellfish Products", "Lamb, Veal, and Game Products")
+)  # fmt: skip
+#: An eighth of a teaspoon, less what the eye allows; less than that is a pinch.
+LEAST_SPOON_ML = 0.5
+
+
 def _one_piece(food: Food) -> float | None:
     """Grams of one, where the food itself is counted; a class average counts nothing."""
     own = (e for e in measures(food.description, food.category) if not e["food"].startswith("category:"))
@@ -358,7 +367,7 @@ def household_measure(food: Food, grams: float) -> str:
     if one and one >= 15 and grams >= one / 2:
         return f"about {kitchen_number(round(2 * grams / one) / 2)}"
     per_ml = density(food)
-    if per_ml is None or food.category in ("Beef Products", "Pork Products", "Poultry Products"):
+    if per_ml is None or (food.category in _NOT_BY_CUP and "crumbs" not in food.description):
         return ""
     ml = grams / per_ml[0]
-    return household(ml) if ml >= 0.3 else "a pinch"
+    return household(ml) if ml >= LEAST_SPOON_ML else "a pinch"
