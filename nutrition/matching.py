@@ -307,13 +307,11 @@ class Matcher:
             known = any(t in self._by_token or t in self._search.vocabulary for t in left)
             sure = "check" if known or len(left) > 1 else "likely"
             said = " ".join(left)
-            return Match(
-                best.row,
-                sure,
-                f"read as {' '.join(best.tokens)}",
-                best.ask or f"“{said}” was not used: does it matter?",
-                best.others,
-            )
+            ask = best.ask or f"“{said}” was not used: does it matter?"
+            if "canned" in states and _FRESH.search(self.table.descriptions[best.row]):
+                canned = self._from_a_can(best)
+                return Match(canned.row, "check", canned.why, canned.ask or ask, canned.others)
+            return Match(best.row, sure, f"read as {' '.join(best.tokens)}", ask, best.others)
         sure = best.sure
         if "canned" in states and _FRESH.search(self.table.descriptions[best.row]):
             return self._from_a_can(best)

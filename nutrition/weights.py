@@ -62,7 +62,7 @@ DRAINED_SHARE = (
     (r"^Fish, salmon.*canned", 0.80),
     (r"^Corn, sweet, yellow, canned, whole kernel, drained", 0.66),
     (r"^(Mushrooms|Peas, green|Artichokes|Beans, snap).*(canned)", 0.60),
-    (r"^(Beets|Potatoes|Asparagus|Vegetables, mixed|Carrots|Spinach|Apricots|Pears).*canned", 0.62),
+    (r"^Mung beans.*canned|^(Beets|Potatoes|Asparagus|Vegetables, mixed|Carrots|Spinach|Apricots|Pears).*canned", 0.62),
     (r"^Pineapple, canned|^Peaches, canned", 0.60),
 )
 MOST_GRAMS = 50_000.0

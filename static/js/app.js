@@ -39,7 +39,7 @@
 
   const keys = {
     "/": () => focusOn("#find"),
-    "?": () => { location.href = "/keys/"; return true; },
+    "?": () => press(".to-keys"),
     j: () => step(1),
     k: () => step(-1),
     ArrowDown: () => step(1),
