@@ -6,6 +6,7 @@ from django.http import QueryDict
 from django.utils import timezone
 
 from bench import lessons
+from bench.models import Bench, Step
 from handouts import actions as handout_actions
 from handouts.card import build
 from handouts.checklist import label_rows, readiness_of
@@ -68,10 +69,23 @@ def tell(benches, user):
             actions.taste(cook, said)
         if "decision" in story:
             lessons.decide(attempt, *story["decision"], user)
+        _date(bench, attempt, cook)
         if "release" in story:
             release(cook.result, story["release"], user)
     pot = actions.begin(benches["barley-pilaf"].tries.first(), user)
     Cook.objects.filter(pk=pot.pk).update(at_step=2)
+
+
+def _date(bench, attempt, cook):
+    """Put everything that was just done on the day it is told of."""
+    before, after = cook.started_at - timedelta(hours=5), cook.finished_at + timedelta(minutes=40)
+    earliest = min(before - timedelta(minutes=20), bench.created_at)
+    Bench.objects.filter(pk=bench.pk).update(created_at=earliest)
+    bench.created_at = earliest
+    Step.objects.filter(attempt=attempt).update(made_at=before)
+    cook.taps.update(made_at=cook.started_at + timedelta(minutes=20))
+    cook.tastings.update(made_at=after)
+    attempt.decisions.update(decided_at=after + timedelta(minutes=10))
 
 
 def _cooked(attempt, story, user):

@@ -208,7 +208,7 @@ def _by_line(limits, lines):
     for each in limits:
         found.setdefault(each.line, []).append(each)
     return [
-        (lines[position].text if lines[position].words_hold else _name(lines[position]).capitalize(), each)
+        (lines[position].text if lines[position].text_stands else _name(lines[position]).capitalize(), each)
         for position, each in found.items()
     ]
 
@@ -220,7 +220,7 @@ def _labels_read(ready, sight):
     rows = {row.key: row.now for row in sight.rows if row.now}
     return [
         (
-            rows[key].text if rows[key].words_hold else _name(rows[key]),
+            rows[key].text if rows[key].text_stands else _name(rows[key]),
             noted.get("product", ""),
             [TAGS[tag].lower() for tag in noted.get("holds", ())],
         )

@@ -80,7 +80,7 @@ def label_rows(card, ready):
         found.append(
             LabelRow(
                 key=row.key,
-                name=row.now.text if row.now.words_hold else card["names"][position],
+                name=row.now.text if row.now.text_stands else card["names"][position],
                 tags=tuple(tags),
                 look_for=tuple(look_for),
                 is_avoided=bool(avoided & set(tags)),

@@ -44,6 +44,11 @@ class Line:
         return foods().by_id(self.food_id).description if self.food_id else None
 
     @property
+    def text_stands(self) -> bool:
+        """Whether its words may be printed for it: neither its food nor its weight was changed since they were read."""
+        return self.words_hold and (not self.is_edited or self.food_id is None)
+
+    @property
     def is_weighed(self) -> bool:
         return self.food_id is not None and self.grams is not None
 

@@ -177,7 +177,7 @@ def round_grams(amount):
 def line_text(position, lines):
     """What a line is called where a finding names it: its words, or the food that took their place."""
     line = lines[position]
-    return line.text if line.words_hold else cook_name(line)
+    return line.text if line.text_stands else cook_name(line)
 
 
 @register.filter
