@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from bench.actions import standing_step
-from nutrition.avoid import CHECK, CONTAINS, TAGS
+from nutrition.avoid import CHECK, TAGS
 from nutrition.gates import OPEN, SHUT
 
 from .models import Readiness
@@ -103,126 +103,94 @@ def _only_settled(cooked, step):
     )
 
 
-def _as_cooked(attempt):
+def _as_cooked(card, ready, rows):
+    attempt = card["attempt"]
     cook = getattr(attempt, "cooked_in", None)
     if cook is None:
-        return Item(
-            "cooked", "Cooked and weighed", BLOCKED, "This is a plan. Cook it: what goes out is what really went in."
-        )
+        return BLOCKED, "This is a plan. Cook it: what goes out is what really went in."
     step = standing_step(attempt)
     if step.number and not _only_settled(attempt.steps.get(number=0).lines, step):
-        return Item(
-            "cooked",
-            "Cooked and weighed",
-            BLOCKED,
-            "It was changed on the bench since it was cooked. Cook it again, or undo the change.",
-        )
-    weighed = (
-        f"{cook.cooked_g:,.0f} g in all" if cook.cooked_g else "not weighed as a whole: the portion is an estimate"
-    )
-    return Item(
-        "cooked", "Cooked and weighed", DONE, f"Cooked {cook.started_at:%B %-d} by {cook.started_by}; {weighed}."
-    )
+        return BLOCKED, "It was changed on the bench since it was cooked. Cook it again, or undo the change."
+    weight = f"{cook.cooked_g:,.0f} g in all" if cook.cooked_g else "not weighed as a whole: the portion is an estimate"
+    return DONE, f"Cooked {cook.started_at:%B %-d} by {cook.started_by}; {weight}."
 
 
-def _gates(card, ready):
-    gauges = [(g.nutrient, g.verdict.state, card["words_of"](g)) for g in card["sight"].gauges]
-    tags = [(i.tag, i.state, f"{i.label}: {i.words}") for i in card["sheet"].avoided]
-    shut = [(key, words) for key, state, words in gauges if state != OPEN]
+def _lines(card, ready, rows):
+    open_lines = [row.now.text for row in card["sight"].to_check] + card["unweighed"]
+    if open_lines:
+        return BLOCKED, f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Say on the bench which food it was."
+    return DONE, "Every line has its food and its weight."
+
+
+def _gates(card, ready, rows):
+    gauges, avoided = card["sight"].gauges, card["sheet"].avoided
     # What a plan keeps out and was found is never waved through; what a label decides is settled at the labels.
-    found = [words for _, state, words in tags if state == SHUT]
+    found = [f"{item.label}: {item.words}" for item in avoided if item.state == SHUT]
     if found:
-        return Item("gates", "Gates open as cooked", BLOCKED, f"{'; '.join(found)}. A dish with it in does not go out.")
-    if not gauges and not tags:
-        return Item(
-            "gates", "Gates open as cooked", BLOCKED, "No limit is set for this person, so nothing was held against it."
-        )
+        return BLOCKED, f"{'; '.join(found)}. A dish with it in does not go out."
+    count = len(gauges) + len(avoided)
+    if not count:
+        return BLOCKED, "No limit is set for this person, so nothing was held against it."
+    shut = [gauge for gauge in gauges if gauge.verdict.state != OPEN]
     if not shut:
-        return Item(
-            "gates", "Gates open as cooked", DONE, f"All {len(gauges) + len(tags)} are open or settled by a label."
-        )
-    missing = [words for key, words in shut if not ready.accepted.get(key)]
+        return DONE, f"All {count} are open or settled by a label."
     fields = tuple(
-        (f"accept-{key}", words, ready.accepted.get(key, ""), "why it goes out all the same") for key, words in shut
-    )
-    count = f"{len(shut)} of {len(gauges) + len(tags)} {'is' if len(shut) == 1 else 'are'} not open"
-    words = (
-        f"{count}. Say why it goes out all the same, or cook it otherwise."
-        if missing
-        else f"{count}: accepted with a reason."
-    )
-    return Item("gates", "Gates open as cooked", TO_DO if missing else DONE, words, fields)
-
-
-def _claims(card):
-    false = [claim for claim in card["sheet"].claims if claim.holds is not True]
-    if not false:
-        made = card["sheet"].claims
-        words = (
-            f"{', '.join(f'“{claim.words}”' for claim in made)} hold{'s' if len(made) == 1 else ''}."
-            if made
-            else "Title and notes promise nothing."
+        (
+            f"accept-{g.nutrient}",
+            card["words_of"](g),
+            ready.accepted.get(g.nutrient, ""),
+            "why it goes out all the same",
         )
-        return Item("claims", "What it promises is true", DONE, words)
-    words = "; ".join(
-        f"“{claim.words}” {'cannot be told' if claim.holds is None else 'does not hold'}: {claim.why}"
-        for claim in false
+        for g in shut
     )
-    return Item("claims", "What it promises is true", BLOCKED, f"{words}. Change the title or the notes.")
+    words = f"{len(shut)} of {count} {'is' if len(shut) == 1 else 'are'} not open"
+    if all(ready.accepted.get(gauge.nutrient) for gauge in shut):
+        return DONE, f"{words}: accepted with a reason.", fields
+    return TO_DO, f"{words}. Say why it goes out all the same, or cook it otherwise.", fields
 
 
-def _labels(rows):
-    unread = [row for row in rows if not row.is_read]
-    held = [(row, tag) for row in rows for tag in row.holds if row.is_avoided]
-    if not rows:
-        return Item(
-            "labels",
-            "Allergens confirmed by label",
-            DONE,
-            "No line leaves an allergen to its label; whoever shops still reads every one.",
-        )
+def _claims(card, ready, rows):
+    claims = card["sheet"].claims
+    false = [claim for claim in claims if claim.holds is not True]
+    if false:
+        told = (f"“{c.words}” {'cannot be told' if c.holds is None else 'does not hold'}: {c.why}" for c in false)
+        return BLOCKED, f"{'; '.join(told)}. Change the title or the notes."
+    if not claims:
+        return DONE, "Title and notes promise nothing."
+    return DONE, f"{', '.join(f'“{claim.words}”' for claim in claims)} hold{'s' if len(claims) == 1 else ''}."
+
+
+def _labels(card, ready, rows):
+    unread = [row.name for row in rows if not row.is_read]
     if unread:
-        names = "; ".join(row.name for row in unread)
-        return Item(
-            "labels", "Allergens confirmed by label", TO_DO, f"Read the label of {names}, and note what it says below."
-        )
-    return Item(
-        "labels",
-        "Allergens confirmed by label",
-        DONE,
-        f"{len(rows)} label{'s' * (len(rows) > 1)} read." + (" One names something to note." if held else ""),
-    )
+        return TO_DO, f"Read the label of {'; '.join(unread)}, and note what it says below."
+    if not rows:
+        return DONE, "No line leaves an allergen to its label; whoever shops still reads every one."
+    return DONE, f"{len(rows)} label{'s' * (len(rows) > 1)} read."
 
 
-def _label_findings(rows, avoided):
+def _label_findings(card, ready, rows):
     """Labels that name what a plan keeps out: nothing waves that through."""
+    avoided = {item.tag for item in card["sheet"].avoided}
     bad = [f"{row.name} names {TAGS[tag].lower()}" for row in rows for tag in row.holds if tag in avoided]
-    if not bad:
-        return None
-    return Item(
-        "label-holds",
-        "Nothing kept out is on a label",
-        BLOCKED,
-        f"{'; '.join(bad)}. Buy another product, or swap it on the bench.",
+    return (BLOCKED, f"{'; '.join(bad)}. Buy another product, or swap it on the bench.") if bad else None
+
+
+def _portion(card, ready, rows):
+    fields = (
+        (
+            "portion",
+            "One portion, as it is served",
+            ready.portion,
+            "a soup plate, two ladles; a slice thick as a thumb",
+        ),
     )
-
-
-def _portion(ready):
     if not ready.portion:
-        fields = (
-            ("portion", "One portion, as it is served", "", "a soup plate, two ladles; one slice as thick as a thumb"),
-        )
-        return Item("portion", "The portion is described", TO_DO, "Grams alone are hard to see on a plate.", fields)
-    return Item(
-        "portion",
-        "The portion is described",
-        DONE,
-        f"{ready.portion}.",
-        (("portion", "One portion, as it is served", ready.portion, ""),),
-    )
+        return TO_DO, "Grams alone are hard to see on a plate.", fields
+    return DONE, f"{ready.portion}.", fields
 
 
-def _keeping(card, ready):
+def _keeping(card, ready, rows):
     safety = card["sheet"].safety
     most = f"at most {safety.keep_days} days cold, {safety.freeze_months} months frozen (USDA FSIS)"
     fields = (
@@ -230,75 +198,45 @@ def _keeping(card, ready):
         ("freeze_months", "Freezes, months (0: do not freeze)", _typed(ready.freeze_months), ""),
     )
     if ready.keep_days is None or ready.freeze_months is None:
-        return Item("keeping", "Keeping and freezing are set", TO_DO, f"For this dish: {most}.", fields)
+        return TO_DO, f"For this dish: {most}.", fields
     if ready.keep_days > safety.keep_days or ready.freeze_months > safety.freeze_months:
-        return Item(
-            "keeping", "Keeping and freezing are set", TO_DO, f"Longer than the authorities say: {most}.", fields
-        )
+        return TO_DO, f"Longer than the authorities say: {most}.", fields
     frozen = f"{ready.freeze_months} months frozen" if ready.freeze_months else "not for the freezer"
-    return Item("keeping", "Keeping and freezing are set", DONE, f"{ready.keep_days} days cold, {frozen}.", fields)
+    return DONE, f"{ready.keep_days} days cold, {frozen}.", fields
 
 
 def _typed(number):
     return "" if number is None else f"{number}"
 
 
-def _targets(card):
+def _targets(card, ready, rows):
+    page = f"on the page of {card['person']}"
     if card["drafts"]:
-        return Item(
-            "targets",
-            "Targets confirmed",
-            BLOCKED,
-            f"{card['drafts']} of {len(card['targets'])} are drafts: a licensed practitioner confirms them on the page of {card['person']}.",
-        )
+        count = f"{card['drafts']} of {len(card['targets'])}"
+        return BLOCKED, f"{count} are drafts: a licensed practitioner confirms them {page}."
     if card["unsettled"]:
-        return Item(
-            "targets",
-            "Targets confirmed",
-            BLOCKED,
-            f"Plans pull apart and nobody has said which leads: settle it on the page of {card['person']}.",
-        )
+        return BLOCKED, f"Plans pull apart and nobody has said which leads: settle it {page}."
     who = "; ".join(card["confirmed_by"])
-    return Item(
-        "targets",
-        "Targets confirmed",
-        DONE,
-        f"By {who}." if who else "Nothing to confirm: only what is kept out counts.",
-    )
+    return DONE, f"By {who}." if who else "Nothing to confirm: only what is kept out counts."
 
 
-def _lines(card):
-    open_lines = [row.now.text for row in card["sight"].to_check] + card["unweighed"]
-    if open_lines:
-        return Item(
-            "lines",
-            "Every line is settled",
-            BLOCKED,
-            f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Say on the bench which food it was.",
-        )
-    return Item("lines", "Every line is settled", DONE, "Every line has its food and its weight.")
+#: In the order they are worked through. Each looks at the card, at what was made sure of and at the label rows, and
+#: says (state, words) or (state, words, fields); None when it has nothing to say.
+CHECKS = (
+    ("cooked", "Cooked and weighed", _as_cooked),
+    ("lines", "Every line is settled", _lines),
+    ("gates", "Gates open as cooked", _gates),
+    ("claims", "What it promises is true", _claims),
+    ("labels", "Allergens confirmed by label", _labels),
+    ("label-holds", "Nothing kept out is on a label", _label_findings),
+    ("portion", "The portion is described", _portion),
+    ("keeping", "Keeping and freezing are set", _keeping),
+    ("targets", "Targets confirmed", _targets),
+)
 
 
 def checklist(card, ready):
     """The list for a card as card.build gives it."""
     rows = label_rows(card, ready)
-    avoided = {item.tag for item in card["sheet"].avoided}
-    items = [
-        _as_cooked(card["attempt"]), _lines(card), _gates(card, ready), _claims(card), _labels(rows),
-        _label_findings(rows, avoided), _portion(ready), _keeping(card, ready), _targets(card),
-    ]  # fmt: skip
-    return Checklist([item for item in items if item], rows)
-
-
-__all__ = [
-    "BLOCKED",
-    "CONTAINS",
-    "DONE",
-    "TO_DO",
-    "Checklist",
-    "Item",
-    "LabelRow",
-    "checklist",
-    "label_rows",
-    "readiness_of",
-]
+    said = ((key, label, check(card, ready, rows)) for key, label, check in CHECKS)
+    return Checklist([Item(key, label, *answer) for key, label, answer in said if answer], rows)

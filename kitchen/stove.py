@@ -8,7 +8,7 @@ from nutrition.analysis import analyze
 from nutrition.composition import foods
 from nutrition.cooked import SPENT, Tap, as_cooked, differences, effort_of, limits_mark
 from nutrition.examine import examine
-from nutrition.gates import OPEN, judge
+from nutrition.gates import judge
 from nutrition.matching import matcher
 from nutrition.recipe import Line
 from nutrition.safety import safety_of
@@ -286,10 +286,6 @@ class AsCooked:
     def tally(self):
         states = [gauge.verdict.state for gauge in self.gauges] + [item.state for item in self.sheet.avoided]
         return {state: states.count(state) for state in ("open", "shut", "unsure")}
-
-    @property
-    def all_open(self):
-        return all(state == OPEN or not count for state, count in self.tally.items())
 
 
 def as_cooked_of(cook, regimen=None):

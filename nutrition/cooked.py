@@ -12,8 +12,9 @@ from math import isfinite
 from .analysis import analyze
 from .composition import foods
 from .edits import with_food
-from .gates import OPEN, SHUT, Gate, Verdict, judge
+from .gates import OPEN, SHUT, Gate, Verdict
 from .matching import matcher
+from .nutrients import INDEX
 from .recipe import Line
 from .spending import KINDS
 from .steps import Course, course_of
@@ -164,8 +165,6 @@ def differences(
     plan: Sequence[Row], cooked: Sequence[Row], serves: float, cooked_serves: float, gates: Sequence[Gate]
 ) -> list[Difference]:
     """What made the difference between plan and pot, the largest share of any post first."""
-    from .nutrients import INDEX
-
     was, now = _parts(plan, serves), _parts(cooked, cooked_serves)
     found = []
     for key in dict.fromkeys([*was, *now]):
@@ -240,7 +239,3 @@ def _miss(verdict: Verdict) -> float:
     if gate.high and verdict.at_least > gate.high.limit:
         return (verdict.at_least - gate.high.limit) / gate.high.limit if gate.high.limit else 1.0
     return (gate.low.limit - verdict.at_most) / gate.low.limit if gate.low and gate.low.limit else 1.0
-
-
-def verdicts_of(rows: Sequence[Row], serves: float, gates: Sequence[Gate]) -> list[Verdict]:
-    return judge(gates, analyze([line for _, line in rows], serves))
