@@ -141,6 +141,30 @@ def _share(analysis, position, key):
     return None if position is None else float(analysis.shares(key)[position])
 
 
+def _rows(written_rows, now_rows, written, now, watch):
+    """As written and now by key, with the share of the watched nutrient; what was added stands last."""
+    written_at = {key: i for i, (key, _) in enumerate(written_rows)}
+    now_at = {key: i for i, (key, _) in enumerate(now_rows)}
+    unknown = set(now.unknown_lines(watch))
+    rows = []
+    for key in [*written_at, *(key for key in now_at if key not in written_at)]:
+        was = written_rows[written_at[key]][1] if key in written_at else None
+        is_ = now_rows[now_at[key]][1] if key in now_at else None
+        rows.append(
+            Row(
+                key=key,
+                written=was,
+                now=is_,
+                kind=kind_of(was, is_),
+                share=_share(now, now_at.get(key), watch),
+                share_written=_share(written, written_at.get(key), watch),
+                is_unknown=now_at.get(key) in unknown,
+                position=now_at.get(key),
+            )
+        )
+    return rows
+
+
 def look(bench, step, eater, watch="", attempt=None, order=""):
     """The bench of a try. `eater`: the person as the core takes them; `attempt`: for its notes and cooked weight.
 
@@ -148,8 +172,6 @@ def look(bench, step, eater, watch="", attempt=None, order=""):
     """
     written_rows = [(row["key"], as_line(row)) for row in bench.lines]
     now_rows = [(row["key"], as_line(row)) for row in step.lines]
-    written_at = {key: i for i, (key, _) in enumerate(written_rows)}
-    now_at = {key: i for i, (key, _) in enumerate(now_rows)}
     written = analyze([line for _, line in written_rows], bench.serves)
     is_as_written = [line for _, line in now_rows] == [line for _, line in written_rows] and step.serves == bench.serves
     weighed = attempt.weighed_g if attempt else None
@@ -167,24 +189,7 @@ def look(bench, step, eater, watch="", attempt=None, order=""):
     if watch not in BY_KEY:
         shut = next((v.gate.nutrient for v in verdicts if v.state == SHUT), None)
         watch = shut or (watched[0] if watched else DEFAULT_WATCH)
-    unknown = set(now.unknown_lines(watch))
-    keys = [key for key, _ in written_rows] + [key for key, _ in now_rows if key not in written_at]
-    rows = []
-    for key in keys:
-        was = written_rows[written_at[key]][1] if key in written_at else None
-        is_ = now_rows[now_at[key]][1] if key in now_at else None
-        rows.append(
-            Row(
-                key=key,
-                written=was,
-                now=is_,
-                kind=kind_of(was, is_),
-                share=_share(now, now_at.get(key), watch),
-                share_written=_share(written, written_at.get(key), watch),
-                is_unknown=now_at.get(key) in unknown,
-                position=now_at.get(key),
-            )
-        )
+    rows = _rows(written_rows, now_rows, written, now, watch)
     if order == "share":
         rows.sort(key=lambda row: -(row.share if row.share is not None else -1.0))
     return Sight(

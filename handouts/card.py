@@ -154,9 +154,6 @@ def build(attempt, ready=None):
     sight = look(bench, step, regimen.eater, attempt=attempt)
     present = [row for row in sight.rows if row.now]
     confirmed = sorted({target.confirmed_by.signature for target in targets if target.confirmed_by})
-    gates = [gauge.verdict.gate for gauge in sight.gauges]
-    margin = TOLERATED if ready and ready.has_label_margin else 0.0
-    limits = ceilings(sight.lines_now, step.serves, gates, margin)
     steps = steps_now(bench.recipe.all_steps, sight.changed)
     advice = list(dict.fromkeys(row.now.advice for row in present if row.now.advice))
     changes = _changes(sight)
@@ -188,10 +185,6 @@ def build(attempt, ready=None):
         "advice": advice,
         "changes": changes,
         "grade": grade(" ".join(texts)),
-        "ceilings": limits,
-        "ceiling_rows": _by_line(limits, sight.lines_now),
-        "has_margin": bool(margin),
-        "shopping": shopping([Wanted(str(bench.recipe), sight.lines_now, 1.0, limits)]),
         "labels_read": _labels_read(ready, sight),
         "words_of": gauge_words,
         "limits": [(gauge, verdict_words(gauge)) for gauge in sight.gauges],
@@ -199,6 +192,18 @@ def build(attempt, ready=None):
         "drafts": regimen.drafts,
         "targets": targets,
         "unweighed": [row.now.text for row in present if not row.now.is_weighed],
+    } | _shop(bench, sight, ready)
+
+
+def _shop(bench, sight, ready):
+    """What the card says of the shop: label ceilings, and the list by aisle."""
+    margin = TOLERATED if ready and ready.has_label_margin else 0.0
+    limits = ceilings(sight.lines_now, sight.serves, [gauge.verdict.gate for gauge in sight.gauges], margin)
+    return {
+        "ceilings": limits,
+        "ceiling_rows": _by_line(limits, sight.lines_now),
+        "has_margin": bool(margin),
+        "shopping": shopping([Wanted(str(bench.recipe), sight.lines_now, 1.0, limits)]),
     }
 
 
