@@ -52,7 +52,9 @@ _BRITISH = re.compile(
 )
 _HEADING = re.compile(r"^(?:for (?:the|an?|your)\b.*|.*:)$", re.I)
 _BULLET = re.compile(r"^\s*(?:[-*•·▢□☐◦‣▪–—]+|\(\d+\)|\d+[.)](?=\s))\s*")
-_LEAD_IN = re.compile(r"^(?:about|approx(?:imately|\.)?|around|roughly|scant|heaping|heaped|level|rounded)\s+", re.I)
+_LEAD_IN = re.compile(
+    r"^(?P<one>an?\s+)?(?:(?:about|approx(?:imately|\.)?|around|roughly|scant|heaping|heaped|level|rounded)\s+)+", re.I
+)
 #: Direction marks, zero-width joiners and the like, which change nothing a cook reads.
 _INVISIBLE = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff\ufe0f]")
 
@@ -224,7 +226,7 @@ _BEFORE_TAGGING = [
     (
         re.compile(
             r"^((?:finely |freshly )?(?:grated |squeezed )?(?:zest|juice|rind)(?: and (?:zest|juice|rind))?)"
-            r"(?: of| from)? ([\d½/]+|an?|one|two) (large |small )?(lemon|lime|orange)s?\b",
+            r"(?: of| from)? ([\d½/]+|an?|one|two|half an?) (large |small )?(lemon|lime|orange)s?\b",
             re.I,
         ),
         r"\2 \3\4, \1",
@@ -232,7 +234,7 @@ _BEFORE_TAGGING = [
     (re.compile(r"^an? (?!few|little|bit|touch|couple|dozen)", re.I), "1 "),
     (re.compile(r"^half (?:a|an|of an?) ", re.I), "1/2 "),
     (re.compile(r"^½ (?:a|an|of an?) ", re.I), "1/2 "),
-    (re.compile(r"\bmugs?\b", re.I), "cup"),
+    (re.compile(r"\b(?:mugs?|teacups?)\b", re.I), "cup"),
     (
         re.compile(
             r"(?<=\d)\s*(g|kg|ml|oz|l)\s+(?:packs?|packets?|bags?|tubs?|pots?|cartons?|blocks?|balls?|jars?|bottles?|"
@@ -264,7 +266,7 @@ Amount(low=15.0, high=15.0, unit='oz', kind='weight', of_each=True))
         return ParsedLine(text, kitchen=kitchen)
     vague = next((name for name, cue in _VAGUE if cue.search(plain)), "")
     extra = bool(re.search(r"\b(?:plus|and) (?:a little |a bit |some )?(?:extra|more)\b", plain, re.I))
-    tagged = _LEAD_IN.sub("", plain)
+    tagged = _LEAD_IN.sub(lambda found: "1 " if found["one"] else "", plain)
     for pattern, replacement in _BEFORE_TAGGING:
         tagged = pattern.sub(replacement, tagged)
     try:

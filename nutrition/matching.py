@@ -284,6 +284,8 @@ class Matcher:
         words = _grade(normalized(name))
         hint_words = _grade(" ".join(dict.fromkeys(normalized(f"{name} {hints}").split())))
         states = tuple(w for w in hint_words.split() if w in _STATES or re.fullmatch(r"\d+%", w))
+        if "rinsed" in states and "canned" in states and "drained" not in states:
+            states = (*states, "drained")  # what comes out of a can is not rinsed with its liquid
         if aliases:
             for key in (f"{words} {' '.join(states)}".strip(), words):
                 if key in aliases:

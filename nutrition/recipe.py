@@ -110,6 +110,9 @@ _BONE_OR_SHELL = re.compile(
     r"^Chicken, broilers or fryers, meat and skin|^Turkey, whole, meat and skin|^Duck, .*meat and skin|spareribs|"
     r"^Lamb, domestic|ham, shank"
 )
+_MIXED = re.compile(
+    r"\b(mixed|combined|blended|made up|dissolved|whisked|with)\b.*\b(cube|powder|granules|stock|bouillon|salt|paste|sugar|honey)\b"
+)
 _NO_BONE = re.compile(r"boneless|boned|deboned|fillet|shelled|meat only|diced|cubed|minced", re.I)
 
 
@@ -186,6 +189,8 @@ def _food_words(parsed: ParsedLine) -> tuple[str, str, str]:
     whole = len(parsed.amounts) == 1 and parsed.amounts[0].unit not in ("ml", "g")
     if whole and re.search(r"\bplus (?:\d|an? |one |two )", lowered):
         ask = ask or "what stands after “plus” is not counted: write it on its own line"
+    if _MIXED.search(lowered) and first.split()[-1:] == ["water"]:
+        ask = ask or "what is mixed into the water is not counted: write it on its own line"
     for fruit in ("lemon", "lime", "orange"):
         if fruit in first and "juice" not in first and "zest" not in first:
             if "zest" in lowered and "juice" in lowered:

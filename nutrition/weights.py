@@ -66,6 +66,10 @@ DRAINED_SHARE = (
     (r"^Pineapple, canned|^Peaches, canned", 0.60),
 )
 MOST_GRAMS = 50_000.0
+#: What a drinking glass is filled with, least, likely, most (common practice).
+GLASS_ML = (150, 200, 250)
+#: A heaped spoon or cup holds up to this much more than a level one (common practice).
+HEAPED = 1.6
 
 
 @dataclass(frozen=True, slots=True)
@@ -226,9 +230,21 @@ def read_vague() -> list[dict[str, str]]:
     return read_table("vague_amounts.tsv")
 
 
+#: Words that say a piece or a vessel and not a whole one of the food: "3 florets broccoli", "1 tray mushrooms".
+_PIECES = re.compile(
+    r"\b(floret|tray|plate|bowl|portion|serving|helping|spoonful|ladle|ladleful|scoop|medallion|joint|side|rack|crown|loin|wheel|"
+    r"round|log|brick|lump|string|knuckle|measure|shot|nest|sprinkling|scattering|dusting|smear|dollop|chunk|cube|strip|"
+    r"shaving|curl|ring|hal(?:f|ve)|quarter|segment|disc|baton|ribbon)s?\b",
+    re.I,
+)
+
+
 def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
     size, form = _size(line), _form(line)
     unit = amount.unit
+    piece = _PIECES.search(line.names[0]) if unit == "each" and line.names else None
+    if piece and piece[1].lower() not in food.description.lower():
+        unit = piece[1].lower()
     names = [f"{unit} {size}".strip(), f"{unit} {form}".strip(), unit]
     if unit == "each":
         sheet = ["sheet"] if re.search(r"\b(sheets?|lasagna noodles?)\b", line.text, re.I) else []
@@ -252,9 +268,18 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
     ):
         names = [unit, "package", "packet", "bag", "tub", "box", "jar", "sachet", "block"]
     found = _find(food, names)
+    if found is None and unit in _SIZES:
+        found = _find(food, [f"each {unit}", "each"])
+    if found is None and unit == "glass" and (per_ml := _volume_density(food, "cup", "")):
+        low, middle, high = (ml * per_ml[0] * amount.middle for ml in GLASS_ML)
+        return Weight(low, middle, high, "count", f"a glass taken as {GLASS_ML[0]} to {GLASS_ML[2]} ml", "likely")
     if found is None and unit not in ("each", "pinch", "dash") and amount.kind == "count":
-        size_word = unit if unit in _SIZES else size
-        found = _find(food, [f"each {size_word}".strip(), "each"])
+        # A measure nobody knows for this food is no piece of it: a guess, and shown as one.
+        one = _find(food, [f"each {size}".strip(), "each"])
+        if one and unit in ("half", "halve", "quarter"):
+            share = 4 if unit == "quarter" else 2
+            return _spread(one[0] / share, amount, "count", f"1/{share} of one: {one[1]}", "likely")
+        return one and _spread(one[0], amount, "count", f"no weight is known for 1 {unit}: {one[1]}", "check")
     if found is None:
         return None
     guess = "class average" in found[1] or amount.kind == "package"
@@ -281,6 +306,9 @@ def weigh(line: ParsedLine, food: Food) -> Weight:
         return Weight(
             0.0, None, 0.0, "none", f"{weight.grams:,.0f} g was read, more than {MOST_GRAMS / 1000:,.0f} kg", "check"
         )
+    if weight.how == "volume" and re.search(r"\b(heap(ed|ing)|rounded)\b", line.text, re.I):
+        middle, high = weight.grams * (1 + HEAPED) / 2, weight.high * HEAPED
+        return Weight(weight.low, middle, high, "volume", f"{weight.rule}; heaped: up to {HEAPED:g} times", "likely")
     if line.extra and not weight.per_serving:
         return Weight(
             weight.low,

@@ -4,6 +4,7 @@ from django.test import SimpleTestCase
 
 from nutrition.composition import foods, read_table
 from nutrition.matching import matcher, normalized, singular
+from nutrition.recipe import read_line
 
 
 def matched(words, hints=""):
@@ -75,6 +76,32 @@ class Names(SimpleTestCase):
             ("asparagus", "asparagus"),
         ):
             self.assertEqual(singular(plural), one)
+
+
+class Guesses(SimpleTestCase):
+    """What is guessed is never shown as sure."""
+
+    def test_a_measure_nobody_knows_is_no_piece(self):
+        for text in ("1 tray mushrooms", "1 joint beef", "4 medallions beef", "1 plate pasta", "3 scoops ice cream", "2 spoons sugar",
+                     "1 side of salmon", "1 wheel brie"):  # fmt: skip
+            self.assertEqual(read_line(text, 4).sure, "check", text)
+
+    def test_a_can_is_not_the_fresh_food(self):
+        for text in (
+            "1 (15 oz) can beets",
+            "1 can potatoes",
+            "1 tin carrots",
+            "1 can asparagus",
+            "1 can mixed vegetables",
+        ):
+            line = read_line(text, 4)
+            self.assertIn("canned", line.description, text)
+            self.assertNotEqual(line.sure, "sure", text)
+        self.assertEqual(read_line("1 can lychees", 4).sure, "check")
+
+    def test_what_is_mixed_in_is_asked_for(self):
+        self.assertEqual(read_line("500 ml water mixed with 1 stock cube", 4).sure, "check")
+        self.assertEqual(read_line("500 ml water", 4).sure, "sure")
 
 
 class Search(SimpleTestCase):
