@@ -321,8 +321,16 @@ def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str])
                 if re.search(rf"\b{re.escape(word)}\b", rest) or word == own[0]:
                     hits.add(step)
         here = [text if step in allowed else "" for step, text in enumerate(plain)]
-        found.append(sorted(hits or _in_a_group(lines[position], here)))
+        found.append(sorted(hits or _with_its_part(lines[position], here) or _in_a_group(lines[position], here)))
     return found
+
+
+def _with_its_part(line: Line, plain: Sequence[str]) -> set[int]:
+    """The first step that names what a line is part of: "mix the sauce" takes the lines under "For the yogurt sauce"."""
+    words = [_singular(word) for word in _PLAIN.findall(re.sub(r"^for (the |an? )?", "", line.part.lower()))]
+    if not words or words[-1] in ("serve", "serving", "garnish", "finish"):
+        return set()
+    return set([step for step, text in enumerate(plain) if re.search(rf"\b{re.escape(words[-1])}\b", text)][:1])
 
 
 def _steps_by_part(texts: Sequence[str], parts: set[str]) -> dict[str, frozenset[int]]:

@@ -70,6 +70,13 @@ class Steps(SimpleTestCase):
         course = course_of(["Sauce: soften it in the oil.", "Brush with the oil."], lines)
         self.assertEqual([[use.line for use in step.uses] for step in course.steps], [[1], [0]])
 
+    def test_a_heading_is_named_for_its_lines(self):
+        lines = [
+            replace(line, part="For the yogurt sauce") for line in lines_of(rows("100 g yogurt", "1 clove garlic"))
+        ]
+        course = course_of(["Fry the rice.", "Mix the sauce."], [read_line("1 cup rice"), *lines])
+        self.assertEqual([[use.line for use in step.uses] for step in course.steps], [[0], [1, 2]])
+
     def test_no_line_is_forgotten(self):
         for path in DEMO.glob("*.txt"):
             source = from_text(path.read_text())
