@@ -139,6 +139,11 @@ class Released(Ready):
             self.assertContains(page, words)
         self.assertContains(page, "Limits confirmed by Ana, RD")
 
+    def test_only_a_released_card_goes_without_its_mark(self):
+        preview = self.client.get(reverse("handouts:card", args=[self.cooked.pk]))
+        self.assertContains(preview, "Preview, not released")
+        self.assertNotContains(self.client.get(self.release.get_absolute_url()), "Preview, not released")
+
     def test_it_never_changes(self):
         before = self.release.body
         self.person.name = "Somebody Else"
