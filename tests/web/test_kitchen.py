@@ -489,6 +489,12 @@ class TheScale(KitchenTest):
             empty = self.post("tap", kind="weighed", key=self.key("carrots"), token="e", **{"from": "scale"})
             self.assertContains(empty, "Put the food on it", status_code=422)
 
+    def test_salt_is_spent_from_the_scale(self):
+        with RunningScale() as scale, override_settings(SCALE_URL=scale.url, SCALE_IS_STANDIN=True):
+            self.post("set_scale", act="load", grams="1.8")
+            self.post("tap", kind="spent", key="salt", step="1", token="s", **{"from": "scale"})
+        self.assertAlmostEqual(self.pot()[self.salt].grams, 1.8, delta=0.11)
+
     def test_gone_and_back(self):
         with RunningScale() as scale:
             url = scale.url
