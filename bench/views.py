@@ -18,6 +18,7 @@ from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of, regimens
 from recipes.models import Recipe
+from ui.posted import whole
 
 from . import actions
 from .lessons import lessons_for
@@ -52,8 +53,8 @@ def benches(request):
 @require_POST
 def take(request):
     """Take a recipe to the bench for somebody."""
-    recipe = get_object_or_404(Recipe, pk=request.POST.get("recipe") or 0)
-    person = get_object_or_404(Person, pk=request.POST.get("person") or 0)
+    recipe = get_object_or_404(Recipe, pk=whole(request.POST.get("recipe")))
+    person = get_object_or_404(Person, pk=whole(request.POST.get("person")))
     if not recipe.is_read:
         messages.error(request, f"{recipe} has not been read yet: settle its lines first.")
         return redirect(recipe)
@@ -233,12 +234,8 @@ def meal(request, pk):
     if request.POST.get("meal") in MEAL_SHARES:
         found.meal = request.POST["meal"]
         found.save()
-    back = found.tries.filter(pk=request.POST.get("try") or 0).first()
+    back = found.tries.filter(pk=whole(request.POST.get("try"))).first()
     return redirect(back or found)
-
-
-def _number(text):
-    return int(text) if (text or "").isdigit() else 0
 
 
 @require_safe
@@ -248,7 +245,7 @@ def compare(request, pk, try_pk):
     step = actions.standing_step(attempt)
     eater = regimen_of(attempt.bench.person).eater
     sight = look(attempt.bench, step, eater, attempt=attempt)
-    beside = attempt.bench.tries.filter(pk=_number(request.GET.get("with"))).exclude(pk=attempt.pk).first()
+    beside = attempt.bench.tries.filter(pk=whole(request.GET.get("with"))).exclude(pk=attempt.pk).first()
     other = look(attempt.bench, actions.standing_step(beside), eater, attempt=beside) if beside else None
     watched = [gauge.nutrient for gauge in sight.gauges]
     per = "100g" if request.GET.get("per") == "100g" else "serving"

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from bench.models import Bench
 from nutrition.edits import EditProblem
+from ui.posted import whole
 
 from .card import build
 from .checklist import checklist, label_rows, readiness_of
@@ -21,9 +22,9 @@ def _whole(typed, what, most):
     typed = (typed or "").strip()
     if not typed:
         return None
-    if not typed.isdigit() or int(typed) > most:
+    if whole(typed, most + 1) > most:
         raise EditProblem(f"“{typed[:20]}” {what} was read; a whole number from 0 to {most} is expected.")
-    return int(typed)
+    return whole(typed)
 
 
 @transaction.atomic

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from bench.models import Try
 from nutrition.edits import EditProblem
 from nutrition.shopping import Wanted, shopping
+from ui.posted import whole
 
 from . import actions
 from .card import build
@@ -75,7 +76,7 @@ def shopping_list(request, try_pk):
     """What to buy for a try, as often as it is cooked, and for others beside it: one list, each food once."""
     attempt = _attempt(try_pk)
     typed, problem = request.GET.get("times", "1").strip().replace(",", "."), ""
-    chosen_ = [int(pk) for pk in request.GET.getlist("with") if pk.isdigit() and int(pk) != attempt.pk][:12]
+    chosen_ = [pk for pk in map(whole, request.GET.getlist("with")) if pk and pk != attempt.pk][:12]
     kept = Try.objects.filter(is_finished=True) | Try.objects.filter(pk__in=chosen_)
     others = list(kept.exclude(pk=attempt.pk).select_related("bench__recipe", "bench__person", "practice").distinct())
     cards = [build(each, readiness_of(each)) for each in [attempt, *(o for o in others if o.pk in chosen_)]]

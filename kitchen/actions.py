@@ -172,6 +172,8 @@ def change_timer(timer, act):
 
 def set_shares(cook, kind, typed):
     """How an allowance is spread over the steps. `typed`: step number -> what was typed. Raises EditProblem."""
+    if kind not in {each.key for each in KINDS}:
+        raise EditProblem(f"“{kind}” is not counted out here.")
     shares = {}
     for step, text in typed.items():
         part = number(text, f"grams for step {step}", 1000)

@@ -12,6 +12,7 @@ from nutrition.cooked import OTHER, SPENT
 from nutrition.edits import EditProblem
 from nutrition.matching import matcher
 from people.regimen import regimen_of
+from ui.posted import whole
 
 from . import actions
 from .models import Cook, Timer
@@ -29,10 +30,6 @@ _HEAVY = (
 
 def _cook(pk):
     return get_object_or_404(Cook.objects.select_related(*_WITH), pk=pk)
-
-
-def _whole(text, default=None):
-    return int(text) if (text or "").isdigit() and len(text) < 6 else default
 
 
 @require_safe
@@ -64,7 +61,7 @@ def begin(request, try_pk):
 
 
 def _draw(request, cook, *, template="kitchen/stove.html", status=200, **context):
-    number = _whole(request.POST.get("step") or request.GET.get("step"))
+    number = whole(request.POST.get("step") or request.GET.get("step"), None)
     if request.htmx:
         template = "kitchen/stove_step.html"
     stove_ = look_at(cook, number, request.POST.get("line") or request.GET.get("line", ""))
@@ -86,7 +83,7 @@ def stove(request, pk):
     cook = _cook(pk)
     if cook.finished_at:
         return redirect("kitchen:cooked", pk)
-    number = _whole(request.GET.get("step"))
+    number = whole(request.GET.get("step"), None)
     if number is not None and number != cook.at_step and number <= len(cook.steps):
         Cook.objects.filter(pk=cook.pk).update(at_step=number)
     return _draw(request, cook)
@@ -119,7 +116,7 @@ def tap(request, pk):
                 grams=grams,
                 food_id=post.get("food_id", ""),
                 minutes=actions.number(post.get("minutes"), "minutes", 1440),
-                step=_whole(post.get("step"), 0),
+                step=whole(post.get("step")),
                 token=post.get("token", ""),
             )
     except (EditProblem, ScaleGone) as problem:
@@ -151,10 +148,10 @@ def timer(request, pk):
     cook, post = _cook(pk), request.POST
     try:
         if post.get("timer"):
-            actions.stop_timer(cook, _whole(post["timer"], 0), post.get("act", ""))
+            actions.stop_timer(cook, whole(post["timer"]), post.get("act", ""))
         else:
             minutes = actions.number(post.get("minutes"), "minutes", 1440, is_needed=True)
-            step = _whole(post.get("step"), 0)
+            step = whole(post.get("step"))
             actions.start_timer(cook, post.get("label", ""), round(minutes * 60), step, post.get("token", ""))
     except Timer.DoesNotExist:
         raise Http404("no such timer") from None

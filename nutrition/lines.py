@@ -186,7 +186,10 @@ def _unit(unit) -> tuple[str, str]:
 
 
 def _number(value) -> float | None:
-    return float(value) if isinstance(value, (int, float, Fraction)) else None
+    try:
+        return float(value) if isinstance(value, (int, float, Fraction)) else None
+    except OverflowError:  # "1e400 cups"
+        return None
 
 
 def _amounts(parsed) -> tuple[Amount, ...]:

@@ -91,6 +91,10 @@ def retype(line, text):
 def set_facts(recipe, title, serves, serving_grams):
     """Title, servings and the weight of a serving. Amounts "to taste" follow the servings. Raises EditProblem."""
     serves = _number(serves, "servings", MOST_SERVINGS)
+    if recipe.is_read and not (serves and title.strip()):
+        raise EditProblem(
+            "A dish of the library keeps a title and a number of servings: others rest on them. Type both."
+        )
     recipe.serving_grams = _number(serving_grams, "grams for one serving", 5000)
     recipe.title = " ".join(title.split())[:200]
     changed = serves is not None and serves != recipe.serves

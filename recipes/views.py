@@ -14,6 +14,7 @@ from nutrition.nutrients import CORE_KEYS
 from nutrition.parts import PartProblem
 from nutrition.sources import SourceProblem, from_any, from_bytes
 from people.models import Person
+from ui.posted import whole
 
 from . import actions, parts
 from .models import PartUse, Recipe, RecipeLine
@@ -176,7 +177,7 @@ def _recipe(request, found, status=200, **context):
 def use_part(request, pk):
     """Take another recipe in as a part. A refusal keeps what was typed."""
     found = get_object_or_404(Recipe, pk=pk)
-    part = get_object_or_404(Recipe, pk=request.POST.get("part") or 0)
+    part = get_object_or_404(Recipe, pk=whole(request.POST.get("part")))
     typed = request.POST.get("amount", "")
     try:
         use = parts.use_part(found, part, typed, request.user)

@@ -114,7 +114,9 @@ def all_names(resolver, prefix=""):
             yield f"{prefix}{entry.name}"
 
 
-class Walk(PracticeTest):
+class Owned(PracticeTest):
+    """One row of everything, all of it Ana's."""
+
     def setUp(self):
         super().setUp()
         remember("gran's curds", "curated/quark-low-fat", self.ana)
@@ -156,6 +158,8 @@ class Walk(PracticeTest):
         data = {"recipe": self.recipe.pk, "person": self.person.pk} | LINE_AND_OFFER
         return getattr(self.client, method)(reverse(name, args=[self.owned[a] for a in arguments]), data)
 
+
+class Walk(Owned):
     def test_every_address_is_in_the_table(self):
         self.assertEqual(set(all_names(get_resolver())), set(ADDRESSES))
 
@@ -205,6 +209,31 @@ class Walk(PracticeTest):
             .replace("“Imre”", "")
             .replace('value="Imre"', ""),
         )
+
+
+class Garbage(Owned):
+    """Whatever is sent to any address of one's own, it answers in words and does not fall over."""
+
+    NAMES = (
+        "kind", "key", "grams", "minutes", "step", "token", "food_id", "from", "act", "timer", "line", "times", "with", "q",
+        "serves", "amount", "text", "version", "part", "choice", "reason", "taste", "ease", "taster", "days", "for_whom", "way",
+        "count", "name", "cooked", "serves_cooked", "cooked_g", "keep_days", "freeze_months", "portion", "release", "size",
+        "print", "watch", "order", "offer", "state", "job", "meal", "recipe", "person", "nutrient", "minimum", "maximum",
+    )  # fmt: skip
+    VALUES = ("", "-1", "99999999999999999999", "1e400", "½<b>\x00", "א" * 300, "[]")
+
+    def test_no_address_falls_over(self):
+        self.client.raise_request_exception = True
+        for name, (_, arguments, _) in ADDRESSES.items():
+            if name.startswith("account") or name in ("recipes:delete",):
+                continue
+            url = reverse(name, args=[self.owned[a] for a in arguments])
+            for value in self.VALUES:
+                data = dict.fromkeys(self.NAMES, value)
+                for method in ("get", "post"):
+                    with self.subTest(name, method=method, value=value[:8]):
+                        response = getattr(self.client, method)(url, data)
+                        self.assertLess(response.status_code, 500)
 
 
 class Scope(PracticeTest):
