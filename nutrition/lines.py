@@ -212,6 +212,7 @@ def _amounts(parsed) -> tuple[Amount, ...]:
     return tuple(found)
 
 
+_SPELLED = {word: number for number, word in enumerate(("one", "two", "three", "four", "five", "six"), start=1)}
 _BEFORE_TAGGING = [
     (re.compile(r"(\d)\s*[x×]\s*(?=\d)", re.I), r"\1 x "),  # "2x400g" -> "2 x 400g"
     (re.compile(r"\b(\d+(?:\.\d+)?)\s*(?:-|–)?\s*(?:oz|ounce)\.(?=\s|\))", re.I), r"\1 oz"),
@@ -221,7 +222,22 @@ _BEFORE_TAGGING = [
     (re.compile(r"(?<=[\d½¼¾⅓⅔⅛])\s*t\b\.?"), " tsp"),
     (re.compile(r"(?<=\d)\s*c\.?(?=\s)"), " cup"),
     (re.compile(r"\bkilos?\b", re.I), "kg"),
+    (
+        re.compile(r"(\d{1,4}(?:\.\d+)?)\s*(?:dl|decilit(?:er|re)s?)\b", re.I),
+        lambda found: f"{100 * float(found[1]):g} ml",
+    ),
     (re.compile(r"\bpk[gt]s?\b\.?", re.I), "package"),
+    (re.compile(r"(?<![\d.])(\d{1,3}),(\d{1,2})(?!\d)"), r"\1.\2"),  # "1,5 kg": a decimal comma
+    (re.compile(r"(?<![\d.])(\d{1,3}),(\d{3})(?!\d)"), r"\1\2"),  # "1,000 g": a thousand
+    (
+        re.compile(r"^(one|two|three|four|five|six) and (?:a half|1/2|½)\b", re.I),
+        lambda m: f"{_SPELLED[m[1].lower()]} 1/2",
+    ),
+    (re.compile(r"\b(\d+)\s*(?:&|and|\+)\s*(\d/\d|[½¼¾⅓⅔⅛])(?![\d/])", re.I), r"\1 \2"),
+    (re.compile(r"\btablespoon(?:ful|sful|fuls)\b", re.I), "tbsp"),
+    (re.compile(r"\bteaspoon(?:ful|sful|fuls)\b", re.I), "tsp"),
+    (re.compile(r"\bcup(?:ful|sful|fuls)\b", re.I), "cup"),
+    (re.compile(r"^(\d+) doz(?:en)?\b\.? (?:of )?", re.I), lambda m: f"{12 * int(m[1][:4])} "),
     (re.compile(r"^(?:a )?couple (?:of )?", re.I), "2 "),
     (re.compile(r"^(?:a|one|1) dozen ", re.I), "12 "),
     (re.compile(r"^(?:half a|½|1/2) dozen ", re.I), "6 "),

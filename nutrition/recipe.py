@@ -113,6 +113,9 @@ _BONE_OR_SHELL = re.compile(
 _MIXED = re.compile(
     r"\b(mixed|combined|blended|made up|dissolved|whisked|with)\b.*\b(cube|powder|granules|stock|bouillon|salt|paste|sugar|honey)\b"
 )
+_EGG_AND_PART = re.compile(
+    r"\beggs?\b.*(?:,|\band\b|\bplus\b|\+|&)\s*(?:\d+|an?|one|two|three)\s+(?:extra |more |additional |large )?(?:egg )?(?:yolk|white)s?\b"
+)
 _NO_BONE = re.compile(r"boneless|boned|deboned|fillet|shelled|meat only|diced|cubed|minced", re.I)
 
 
@@ -199,6 +202,8 @@ def _food_words(parsed: ParsedLine) -> tuple[str, str, str]:
                 return f"{fruit} juice", hints, ask
             if "zest" in lowered or "rind" in lowered or "peel" in lowered.replace("peeled", ""):
                 return f"{fruit} zest", hints, ask
+    if _EGG_AND_PART.search(lowered):
+        return "egg", "", ask or "whole eggs and yolks or whites on one line: only the whole eggs are counted"
     if "egg" in first.split() or "eggs" in first.split():
         if "white" in lowered and "yolk" not in lowered:
             return "egg white", hints, ask
