@@ -214,6 +214,8 @@ def _amounts(parsed) -> tuple[Amount, ...]:
 
 _SPELLED = {word: number for number, word in enumerate(("one", "two", "three", "four", "five", "six"), start=1)}
 _BEFORE_TAGGING = [
+    (re.compile(r"(?<![\d.])(\d{1,3}),(\d{1,2})(?!\d)"), r"\1.\2"),  # "1,5 kg": a decimal comma
+    (re.compile(r"(?<![\d.])(\d{1,3}),(\d{3})(?!\d)"), r"\1\2"),  # "1,000 g": a thousand
     (re.compile(r"(\d)\s*[x×]\s*(?=\d)", re.I), r"\1 x "),  # "2x400g" -> "2 x 400g"
     (re.compile(r"\b(\d+(?:\.\d+)?)\s*(?:-|–)?\s*(?:oz|ounce)\.(?=\s|\))", re.I), r"\1 oz"),
     (re.compile(r"(?<=\d)\s*(?:g|gms|gr)\.?(?=\s|/|$|\)|,)", re.I), " g"),
@@ -227,8 +229,6 @@ _BEFORE_TAGGING = [
         lambda found: f"{100 * float(found[1]):g} ml",
     ),
     (re.compile(r"\bpk[gt]s?\b\.?", re.I), "package"),
-    (re.compile(r"(?<![\d.])(\d{1,3}),(\d{1,2})(?!\d)"), r"\1.\2"),  # "1,5 kg": a decimal comma
-    (re.compile(r"(?<![\d.])(\d{1,3}),(\d{3})(?!\d)"), r"\1\2"),  # "1,000 g": a thousand
     (
         re.compile(r"^(one|two|three|four|five|six) and (?:a half|1/2|½)\b", re.I),
         lambda m: f"{_SPELLED[m[1].lower()]} 1/2",
