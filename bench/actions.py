@@ -6,10 +6,8 @@ from django.db import transaction
 from django.db.models import F, Subquery
 from django.utils import timezone
 
-from nutrition.composition import foods
 from nutrition.cooking import bring, methods
 from nutrition.edits import EditProblem, reread, with_amount, with_food
-from nutrition.matching import matcher
 from nutrition.recipe import Line
 from nutrition.swaps.engine import offers
 from nutrition.swaps.jobs import JOBS
@@ -153,8 +151,7 @@ def change_line(attempt, version, key, change, user):
 
 def _named(line):
     """What a cook calls the food of a line."""
-    name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
-    return name[:1].upper() + name[1:]
+    return line.name[:1].upper() + line.name[1:]
 
 
 def _said(before, after):

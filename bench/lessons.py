@@ -3,7 +3,7 @@
 from django.db import transaction
 
 from nutrition.edits import EditProblem
-from nutrition.swaps.engine import cook_name
+from nutrition.matching import cook_name
 from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
 
 from .actions import as_line, standing_step

@@ -8,10 +8,10 @@ from nutrition.composition import foods
 from nutrition.cooking import choices, kept, methods
 from nutrition.examine import Sheet, examine
 from nutrition.gates import SHUT
+from nutrition.matching import cook_name
 from nutrition.nutrients import BY_KEY, INDEX, MEASURED
 from nutrition.recipe import Line
 from nutrition.swaps.balance import check
-from nutrition.swaps.engine import cook_name
 from nutrition.swaps.jobs import kind_of_dish
 
 from .actions import as_line

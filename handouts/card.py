@@ -8,7 +8,6 @@ from bench.sight import look
 from nutrition.avoid import ALLERGENS, CONTAINS, TAGS, hits_of_line
 from nutrition.composition import foods
 from nutrition.labels import TOLERATED, ceilings
-from nutrition.matching import matcher
 from nutrition.nutrients import BY_KEY, INDEX
 from nutrition.reading_level import grade
 from nutrition.safety import COOLING, COOLING_SOURCE, REHEAT_F
@@ -68,18 +67,13 @@ def _plural(name):
 
 def _line(row):
     line = row.now
-    vague = line.grams is not None and line.high - line.low > 0.02 * max(line.high, 1)
     if not line.is_edited or not line.food_id:
         # The words were never touched: they are the amount.
-        return CardLine(line.part, "", line.text, line.grams, vague, line.low, line.high, row.method)
+        return CardLine(line.part, "", line.text, line.grams, line.is_vague, line.low, line.high, row.method)
     food = foods().by_id(line.food_id)
     measure = household_measure(food, line.grams) if line.grams else ""
-    name = _plural(_name(line)) if _COUNTED.match(measure) else _name(line)
-    return CardLine(line.part, measure, name, line.grams, vague, line.low, line.high, row.method)
-
-
-def _name(line):
-    return matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
+    name = _plural(line.name) if _COUNTED.match(measure) else line.name
+    return CardLine(line.part, measure, name, line.grams, line.is_vague, line.low, line.high, row.method)
 
 
 def _grams(line):
@@ -89,12 +83,12 @@ def _grams(line):
 def _change(row):
     """What was done to a line, in one sentence with its grams."""
     if row.kind == "dropped":
-        return f"{_name(row.written).capitalize()}: left out"
+        return f"{row.written.name.capitalize()}: left out"
     if row.kind == "added":
-        return f"{_name(row.now).capitalize()}: added, {_grams(row.now)}"
-    name = _name(row.now).capitalize()
+        return f"{row.now.name.capitalize()}: added, {_grams(row.now)}"
+    name = row.now.name.capitalize()
     if row.kind == "swapped":
-        return f"{name}, {_grams(row.now)}, in place of {_name(row.written)}, {_grams(row.written)}"
+        return f"{name}, {_grams(row.now)}, in place of {row.written.name}, {_grams(row.written)}"
     if row.kind == "cooked":
         return f"{name}: {row.method or 'cooked as written'}"
     return f"{name}: {_grams(row.now)} instead of {_grams(row.written)}"
@@ -179,7 +173,7 @@ def build(attempt, ready=None):
         "double": 2 * step.serves,
         "portion": portion_words(step.serves),
         "lines": [_line(row) for row in present],
-        "names": [_name(line) for line in sight.lines_now],
+        "names": [line.name for line in sight.lines_now],
         "steps": steps,
         "balance": sight.balance,
         "advice": advice,
@@ -213,7 +207,7 @@ def _by_line(limits, lines):
     for each in limits:
         found.setdefault(each.line, []).append(each)
     return [
-        (lines[position].text if lines[position].text_stands else _name(lines[position]).capitalize(), each)
+        (lines[position].text if lines[position].text_stands else lines[position].name.capitalize(), each)
         for position, each in found.items()
     ]
 
@@ -225,7 +219,7 @@ def _labels_read(ready, sight):
     rows = {row.key: row.now for row in sight.rows if row.now}
     return [
         (
-            rows[key].text if rows[key].text_stands else _name(rows[key]),
+            rows[key].text if rows[key].text_stands else rows[key].name,
             noted.get("product", ""),
             [TAGS[tag].lower() for tag in noted.get("holds", ())],
         )

@@ -10,11 +10,10 @@ from django.utils import timezone
 from bench.actions import as_json, as_line, standing_step, start_version
 from bench.sight import look
 from nutrition import cooked
-from nutrition.composition import foods
 from nutrition.cooked import Tap as CoreTap
 from nutrition.cooked import TapProblem, as_cooked, checked
 from nutrition.edits import EditProblem
-from nutrition.matching import matcher
+from nutrition.matching import cook_name
 from nutrition.spending import KINDS
 from nutrition.steps import MOST_TIMER_S, duration
 from nutrition.swaps.method import steps_now
@@ -81,8 +80,8 @@ def rows_now(cook):
 
 
 def _said(kind, line, grams, food_id, minutes):
-    name = matcher().cook_name(foods().by_id(line.food_id).row) if line and line.food_id else line.text if line else ""
-    other = matcher().cook_name(foods().by_id(food_id).row) if food_id else ""
+    name = line.name if line else ""
+    other = cook_name(food_id) if food_id else ""
     amount = "" if grams is None else grams_words(grams)
     words = {
         cooked.WEIGHED: f"{name}: {amount} weighed in",
@@ -104,12 +103,11 @@ def tap(cook, user, kind, *, key="", grams=None, food_id="", minutes=None, step=
     token = token[:64] or secrets.token_urlsafe(16)
     if cook.taps.filter(token=token).exists():
         return None
-    rows = rows_now(cook)
     try:
-        checked(CoreTap(kind, key, grams, food_id), rows)
+        checked(CoreTap(kind, key, grams, food_id), plan_rows(cook), taps_of(cook))
     except TapProblem as problem:
         raise EditProblem(str(problem)) from None
-    line = dict(rows).get(key)
+    line = dict(rows_now(cook)).get(key)
     words = _said(kind, line, grams, food_id, minutes)
     if kind == cooked.SPENT:
         words = f"{key.capitalize()}: {words[:1].lower()}{words[1:]}"
@@ -170,8 +168,11 @@ def change_timer(timer, act):
     timer.save(update_fields=["stopped_at", "ends_at"])
 
 
+@transaction.atomic
 def set_shares(cook, kind, typed):
     """How an allowance is spread over the steps. `typed`: step number -> what was typed. Raises EditProblem."""
+    _still_cooking(cook)
+    cook.refresh_from_db(fields=["shares"])
     if kind not in {each.key for each in KINDS}:
         raise EditProblem(f"“{kind}” is not counted out here.")
     shares = {}

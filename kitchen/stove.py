@@ -9,7 +9,6 @@ from nutrition.composition import foods
 from nutrition.cooked import SPENT, Tap, as_cooked, differences, effort_of, limits_mark
 from nutrition.examine import examine
 from nutrition.gates import judge
-from nutrition.matching import matcher
 from nutrition.recipe import Line
 from nutrition.safety import safety_of
 from nutrition.spending import Allowance, allowances, divide, left, measure
@@ -38,8 +37,7 @@ class InHand:
     @property
     def name(self):
         line = self.line or self.planned
-        name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
-        return name[:1].upper() + name[1:]
+        return line.name[:1].upper() + line.name[1:]
 
     @property
     def words(self):
@@ -59,18 +57,16 @@ class InHand:
 
     @property
     def is_vague(self):
-        line = self.line or self.planned
-        return line.grams is not None and line.high - line.low > 0.02 * max(line.high, 1)
+        return (self.line or self.planned).is_vague
 
     @property
     def may_be(self):
         """(food id, description) of the foods its words leave open, while nobody has said which is in hand."""
         line = self.line
-        if not line or line.sure != "check" or not line.others:
+        if not line or not line.is_food_open:
             return []
-        return [(food_id, foods().by_id(food_id).description) for food_id in (line.food_id, *line.others) if food_id][
-            :4
-        ]
+        found = [food_id for food_id in (line.food_id, *line.others) if food_id][:4]
+        return [(food_id, foods().by_id(food_id).description) for food_id in found]
 
     @property
     def sizes(self):
@@ -181,7 +177,7 @@ class Stove:
 
 
 def _names(rows):
-    return [matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text for _, line in rows]
+    return [line.name for _, line in rows]
 
 
 def course_of_cook(cook, rows=None):

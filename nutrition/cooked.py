@@ -13,10 +13,10 @@ from .analysis import analyze
 from .composition import foods
 from .edits import with_food
 from .gates import OPEN, SHUT, Gate, Verdict
-from .matching import matcher
+from .matching import cook_name
 from .nutrients import INDEX
 from .recipe import Line
-from .spending import KINDS
+from .spending import KINDS, Kind
 from .steps import Course, course_of
 
 WEIGHED, MORE, LESS, OTHER, SKIPPED, LONGER, SPENT, ADDED = (
@@ -45,14 +45,21 @@ class TapProblem(ValueError):
 
 
 def _weighing(line: Line, grams: float, why: str) -> Line:
+    """The line at what the scale shows. A weight settles the weight, never the food."""
     return replace(
         line, low=grams, grams=grams, high=grams, how="weight", rule=why, is_edited=True,
-        sure="sure" if line.food_id and not line.others else line.sure,
+        sure=line.sure_of_food,
     )  # fmt: skip
 
 
-def checked(tap: Tap, rows: Sequence[Row]) -> Tap:
-    """The tap, if it can be played over these rows. Raises TapProblem."""
+def _from_the_scale(food_id: str, grams: float, why: str) -> Line:
+    """A line nobody had planned."""
+    return Line(cook_name(food_id), food_id, grams, grams, grams, "weight", "sure", why, is_edited=True)
+
+
+def checked(tap: Tap, plan: Sequence[Row], taps: Sequence[Tap] = ()) -> Tap:
+    """The tap, if it can be played over the plan after those `taps`. Raises TapProblem."""
+    rows = as_cooked(plan, taps)
     if tap.kind not in TAPS:
         raise TapProblem(f"“{tap.kind}” was read; one of {', '.join(TAPS)} is expected.")
     if tap.kind in (WEIGHED, MORE, LESS, SPENT, ADDED):
@@ -76,17 +83,22 @@ def checked(tap: Tap, rows: Sequence[Row]) -> Tap:
             foods().by_id(tap.food_id)
         except KeyError:
             raise TapProblem("That food is not in the table. Search for it again.") from None
-    if tap.kind == SPENT and tap.key not in {kind.key for kind in KINDS}:
-        raise TapProblem(f"“{tap.key}” is not counted out here.")
+    if tap.kind == SPENT:
+        kind = next((kind for kind in KINDS if kind.key == tap.key), None)
+        if kind is None:
+            raise TapProblem(f"“{tap.key}” is not counted out here.")
+        if kind.lines_of([line for _, line in plan]) is None:
+            raise TapProblem(f"{kind.label}: the recipe has several foods of it. Weigh each by itself.")
     return tap
 
 
 def _played(rows: list[Row], tap: Tap, number: int) -> list[Row]:
     at = next((i for i, (key, _) in enumerate(rows) if key == tap.key), None)
     if tap.kind == ADDED:
-        name = matcher().cook_name(foods().by_id(tap.food_id).row)
-        line = Line(name, tap.food_id, tap.grams, tap.grams, tap.grams, "weight", "sure", "weighed in", is_edited=True)
-        return [*rows, (f"k{number}", line)]
+        key, taken = f"k{number}", dict(rows)
+        while key in taken:  # what is cooked was itself cooked before, with something added
+            key += "k"
+        return [*rows, (key, _from_the_scale(tap.food_id, tap.grams, "weighed in"))]
     if at is None:
         return rows
     key, line = rows[at]
@@ -108,7 +120,7 @@ def _played(rows: list[Row], tap: Tap, number: int) -> list[Row]:
 def as_cooked(plan: Sequence[Row], taps: Iterable[Tap]) -> list[Row]:
     """(key, line) of what is in the pot. What is counted out (salt, sugar, fat) replaces its planned lines once spent.
 
-    Taps that no longer fit (a line that was skipped meanwhile) change nothing.
+    What was added at the stove stands beside it. Taps that no longer fit (a line that was skipped meanwhile) change nothing.
     """
     rows, spent = list(plan), {}
     for number, tap in enumerate(taps):
@@ -117,27 +129,17 @@ def as_cooked(plan: Sequence[Row], taps: Iterable[Tap]) -> list[Row]:
         else:
             rows = _played(rows, tap, number)
     for kind in KINDS:
-        if kind.key in spent:
-            rows = _counted_out(rows, kind, spent[kind.key])
+        planned = kind.lines_of([line for _, line in plan])
+        if kind.key in spent and planned is not None:
+            rows = _counted_out(rows, kind, {plan[i][0] for i in planned}, spent[kind.key])
     return rows
 
 
-def _counted_out(rows: list[Row], kind, grams: float) -> list[Row]:
-    """The lines of a kind become one with what was spent; none were planned: it is added."""
-    own = [i for i, (_, line) in enumerate(rows) if line.description and kind.lines.search(line.description)]
+def _counted_out(rows: list[Row], kind: Kind, planned: set[str], grams: float) -> list[Row]:
+    """The planned lines of a kind become one with what was spent; none are left: it is added."""
+    own = [i for i, (key, line) in enumerate(rows) if key in planned and kind.has(line)]
     if not own:
-        food = foods().by_description(kind.food)
-        line = Line(
-            matcher().cook_name(food.row),
-            food.id,
-            grams,
-            grams,
-            grams,
-            "weight",
-            "sure",
-            "spent by weight",
-            is_edited=True,
-        )
+        line = _from_the_scale(foods().by_description(kind.food).id, grams, "spent by weight")
         return [*rows, (f"spent-{kind.key}", line)] if grams else rows
     heaviest = max(own, key=lambda i: rows[i][1].grams or 0.0)
     key, line = rows[heaviest]
@@ -180,8 +182,7 @@ def differences(
             change = (float(after[1][column]) if after else 0.0) - (float(before[1][column]) if before else 0.0)
             if abs(change) > WORTH_NAMING * (gate.high or gate.low).limit:
                 by_gate[gate.nutrient] = change
-        name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
-        found.append(Difference(name[:1].upper() + name[1:], planned, went_in, by_gate))
+        found.append(Difference(line.name[:1].upper() + line.name[1:], planned, went_in, by_gate))
     posts = {gate.nutrient: (gate.high or gate.low).limit or 1.0 for gate in gates}
     return sorted(found, key=lambda d: -max((abs(v) / posts[k] for k, v in d.by_gate.items()), default=0.0))
 

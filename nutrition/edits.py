@@ -9,7 +9,7 @@ from dataclasses import replace
 from .composition import foods
 from .lines import parse
 from .matching import matcher
-from .recipe import Line, read_line
+from .recipe import Line, read_line, worst
 from .weights import MOST_GRAMS, weigh
 
 
@@ -46,7 +46,7 @@ def with_amount(line: Line, typed: str) -> Line:
         raise EditProblem(
             f"“{typed}” is {grams:,.0f} g. Type an amount above 0 and up to {MOST_GRAMS:,.0f} g; to leave the food out, drop the line."
         )
-    sure = sure if line.sure != "check" or not line.ask else line.sure
+    sure = worst(line.sure_of_food, sure)
     return replace(line, low=low, grams=grams, high=high, how=how, rule=rule, sure=sure, is_edited=True)
 
 

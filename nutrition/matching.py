@@ -475,3 +475,8 @@ class _Search:
 def matcher() -> Matcher:
     """The matcher over the project's own tables, built once a process."""
     return Matcher(foods(), read_table("cooks_names.tsv"))
+
+
+def cook_name(food_id: str) -> str:
+    """What a cook calls a food of the table."""
+    return matcher().cook_name(foods().by_id(food_id).row)

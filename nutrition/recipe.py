@@ -6,8 +6,17 @@ from dataclasses import dataclass, replace
 
 from .composition import foods
 from .lines import ParsedLine, clean, is_heading, kitchen_of, parse
-from .matching import SURENESS, matcher
+from .matching import SURENESS, cook_name, matcher
 from .weights import weigh
+
+
+def is_wide(low: float, high: float) -> bool:
+    """Whether a span of grams is worth an "about": wider than 2 % of its most.
+
+    >>> is_wide(199, 201), is_wide(180, 220)
+    (False, True)
+    """
+    return high - low > 0.02 * max(high, 1.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +56,26 @@ class Line:
     def text_stands(self) -> bool:
         """Whether its words may be printed for it: neither its food nor its weight was changed since they were read."""
         return self.words_hold and (not self.is_edited or self.food_id is None)
+
+    @property
+    def is_food_open(self) -> bool:
+        """Whether somebody must still say which food it is."""
+        return self.sure == "check" and bool(self.ask or self.others or not self.food_id)
+
+    @property
+    def sure_of_food(self) -> str:
+        """How sure its food is whatever it weighs; likely where the two cannot be told apart."""
+        return "check" if self.is_food_open else "sure" if self.sure == "sure" else "likely"
+
+    @property
+    def name(self) -> str:
+        """What a cook calls its food; the line's own words when it has none."""
+        return cook_name(self.food_id) if self.food_id else self.text
+
+    @property
+    def is_vague(self) -> bool:
+        """Whether its weight is known only to a span."""
+        return self.grams is not None and is_wide(self.low, self.high)
 
     @property
     def is_weighed(self) -> bool:

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from .composition import foods, read_table
 from .cooking import weight_as_bought
 from .labels import Ceiling
-from .matching import matcher
-from .recipe import Line
+from .matching import cook_name
+from .recipe import Line, is_wide
 from .weights import household_measure
 
 HOME = "home"
@@ -56,7 +56,7 @@ class Item:
 
     @property
     def is_vague(self) -> bool:
-        return self.high - self.low > 0.02 * max(self.high, 1.0)
+        return is_wide(self.low, self.high)
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,7 +109,7 @@ def shopping(dishes: Sequence[Wanted]) -> Shopping:
     for food_id, (low, grams, high) in totals.items():
         food = foods().by_id(food_id)
         item = Item(
-            food_id, matcher().cook_name(food.row), low, grams, high, household_measure(food, grams) if grams else "",
+            food_id, cook_name(food_id), low, grams, high, household_measure(food, grams) if grams else "",
             tuple(wanted_by[food_id]), _strictest(limits[food_id]),
         )  # fmt: skip
         by_aisle.setdefault(aisle_of(food_id), []).append(item)

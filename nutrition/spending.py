@@ -25,21 +25,36 @@ MATTERS_G, MATTERS_SHARE = 10.0, 0.01
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """Something spent by taste. `watched`: with none of these limited, nobody counts it out."""
+    """Something spent by taste. `watched`: with none of these limited, nobody counts it out.
+
+    `words`: descriptions of its foods. `is_always`: counted out whenever it is watched; its foods hold the same, so that
+    several lines may become one.
+    """
 
     key: str
     label: str
     food: str
-    lines: re.Pattern
+    words: re.Pattern
     watched: frozenset[str]
     is_always: bool = False
+
+    def has(self, line: Line) -> bool:
+        return bool(line.description and self.words.search(line.description))
+
+    def lines_of(self, lines: Sequence[Line]) -> tuple[int, ...] | None:
+        """Positions of the lines it is counted out of; None where they are different foods (butter beside oil).
+
+        Those are weighed each by itself: one weight for both would make a milk fat of an oil, or an oil of a milk fat.
+        """
+        own = tuple(i for i, line in enumerate(lines) if self.has(line))
+        return own if self.is_always or len({lines[i].food_id for i in own}) <= 1 else None
 
 
 _CARBOHYDRATE = frozenset(
     ("added_sugars_g", "sugars_g", "carbohydrate_g", "available_carbohydrate_g", "net_carbohydrate_g")
 )
 KINDS = (
-    Kind("salt", "Salt", "Salt, table", re.compile(r"^Salt\b", re.I), frozenset(("sodium_mg",)), is_always=True),
+    Kind("salt", "Salt", "Salt, table", re.compile(r"^Salt, (table|kosher|flaky)", re.I), frozenset(("sodium_mg",)), is_always=True),
     Kind("sugar", "Sugar", "Sugars, granulated", re.compile(r"^(Sugars,|Honey|Syrups,|Molasses)", re.I), _CARBOHYDRATE),
     Kind("fat", "Oil and butter", "Oil, olive, salad or cooking", re.compile(r"^(Oil,|Butter|Lard|Ghee|Margarine)", re.I),
          frozenset(("fat_g", "saturated_fat_g", "energy_kcal"))),
@@ -50,8 +65,8 @@ KINDS = (
 class Allowance:
     """What may be weighed out of one food for the whole dish, rounded down to what a scale shows.
 
-    `room`: what the posts leave; `grams`: that, or what the recipe has if it is less, for a limit is no goal. Both None:
-    it cannot be told, and `why` says which lines leave it open. `lines`: positions it stands for; `planned`: what those
+    `room`: what the posts leave; `grams`: that, or what the recipe has if it is less, for a limit is no goal (a recipe
+    without any: 0). Both None: it cannot be told, and `why` says which lines leave it open. `lines`: positions it stands for; `planned`: what those
     come to in the recipe.
     """
 
@@ -85,7 +100,7 @@ def allowances(lines: Sequence[Line], serves: float, gates: Sequence[Gate]) -> l
     limited = {gate.nutrient for gate in gates if gate.high}
     found = []
     for kind in KINDS:
-        own = tuple(i for i, line in enumerate(lines) if line.description and kind.lines.search(line.description))
+        own = kind.lines_of(lines)
         if kind.watched & limited and (own or kind.is_always):
             one = _allowance(kind, own, lines, serves, gates)
             if kind.is_always or (one.room and one.room < 2 * one.planned):
@@ -119,10 +134,12 @@ def _allowance(
     if tightest is None:
         return Allowance(kind, food_id, None, None, own, planned, "No post of these gates counts it.")
     room, wanted = _down(room), sum(lines[i].high for i in own)
-    grams = min(room, _down(wanted)) if wanted else room
+    grams = min(room, _down(wanted))
     label = BY_KEY[tightest.nutrient].label.lower()
     if room == 0:
         why = f"Everything else already reaches the {label} post: there is no room."
+    elif not wanted:
+        why = f"The recipe has none; the {label} post would leave {room:g} g."
     elif grams < room:
         why = f"What the recipe has; the {label} post would leave {room:g} g."
     else:

@@ -15,9 +15,10 @@ import numpy as np
 from .analysis import analyze
 from .avoid import CONTAINS, find
 from .gates import OPEN, Gate, Verdict, judge
+from .matching import cook_name
 from .nutrients import BY_KEY, INDEX
 from .recipe import Line
-from .swaps.engine import Workbench, cook_name
+from .swaps.engine import Workbench
 from .swaps.program import Option, Program, Wish, options_of
 
 #: One solve may take so long; the best dish found by then counts.

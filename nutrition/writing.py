@@ -32,7 +32,7 @@ def line_words(line: Line) -> str:
     """A line as a cook reads it: its words while they hold, else grams and the food."""
     if not line.is_edited or not line.food_id or line.grams is None:
         return line.text
-    from .swaps.engine import cook_name
+    from .matching import cook_name
 
     how = f", {methods()[line.state].label}" if line.state else ""
     grams = f"{line.grams:.0f}" if line.grams >= 10 else f"{line.grams:.1f}"

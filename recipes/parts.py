@@ -43,7 +43,11 @@ def _fill(use, lines):
         row.is_accepted = line.sure != "check"
         made.append(row)
     RecipeLine.objects.bulk_create(made)
-    recipe = use.recipe
+    _gather_steps(use.recipe)
+
+
+def _gather_steps(recipe):
+    """The steps its parts bring, as the dish keeps them."""
     recipe.part_steps = [f"{each.part}: {step}" for each in recipe.parts.select_related("part") for step in each.steps]
     recipe.save(update_fields=["part_steps"])
 
@@ -73,16 +77,19 @@ def take_out(use):
     """The part and what it brought leave the dish."""
     recipe = use.recipe
     use.delete()
-    recipe.part_steps = [f"{each.part}: {step}" for each in recipe.parts.select_related("part") for step in each.steps]
-    recipe.save(update_fields=["part_steps"])
+    _gather_steps(recipe)
 
 
 @dataclass(frozen=True, slots=True)
 class Waiting:
-    """A change of a part that nobody has accepted: (nutrient, now, then) of one serving where it differs."""
+    """A change of a part that nobody has accepted: (nutrient, now, then) of one serving where it differs.
+
+    `problem`: why it cannot be accepted as it stands now; then there are no changes to show.
+    """
 
     use: PartUse
-    changes: tuple[tuple[str, float, float], ...]
+    changes: tuple[tuple[str, float, float], ...] = ()
+    problem: str = ""
 
 
 def waiting(recipe, uses):
@@ -92,7 +99,11 @@ def waiting(recipe, uses):
         if not use.is_stale:
             continue
         others = [line.as_line() for line in recipe.lines.exclude(of_part=use)]
-        lines, _ = _brought(use.part, use.amount)
+        try:
+            lines, _ = _brought(use.part, use.amount)
+        except PartProblem as problem:
+            found.append(Waiting(use, problem=str(problem)))
+            continue
         now, then = (analyze(each, recipe.serves) for each in (recipe.core_lines(), [*others, *lines]))
         pairs = ((key, now.amount(key), then.amount(key)) for key in CORE_KEYS)
         found.append(Waiting(use, tuple(p for p in pairs if abs(p[2] - p[1]) > 0.01 * max(abs(p[1]), 0.1))))

@@ -82,8 +82,9 @@ class Plate:
 
 async def _serve(plate: Plate, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
     async def listen():
-        while line := await reader.readline():
-            plate.obey(line.decode("ascii", errors="replace"))
+        with contextlib.suppress(ConnectionError):
+            while line := await reader.readline():
+                plate.obey(line.decode("ascii", errors="replace"))
 
     ears = asyncio.ensure_future(listen())
     with contextlib.suppress(ConnectionError):

@@ -17,7 +17,7 @@ from ..composition import foods
 from ..cooking import AS_IS, bring, choices
 from ..examine import Eater
 from ..gates import OPEN, SHUT, Gate, Verdict, judge
-from ..matching import matcher
+from ..matching import cook_name
 from ..nutrients import BY_KEY
 from ..recipe import Line
 from . import balance
@@ -75,11 +75,6 @@ class Offers:
     jobs: tuple[str, ...]
     offers: tuple[Offer, ...]
     none_because: str = ""
-
-
-def cook_name(food_id: str) -> str:
-    """What a cook calls a food of the table."""
-    return matcher().cook_name(foods().by_id(food_id).row)
 
 
 def taken(lines: Sequence[Line], position: int, rule: Rule) -> tuple[Line, ...]:

@@ -14,6 +14,7 @@ from nutrition.composition import foods, read_table
 from nutrition.cooked import Tap, TapProblem, as_cooked, checked, differences, effort_of, limits_mark
 from nutrition.gates import OPEN, SHUT, Target, gates_for, judge
 from nutrition.labels import ceilings, most_behind, step_above
+from nutrition.matching import cook_name
 from nutrition.nutrients import INDEX
 from nutrition.parts import PartProblem, expand, loop, read_amount, shares, stamp
 from nutrition.recipe import read_line, read_recipe
@@ -21,7 +22,6 @@ from nutrition.shopping import AISLES, Wanted, aisle_of, shopping
 from nutrition.sources import from_text
 from nutrition.spending import allowances, divide
 from nutrition.steps import course_of
-from nutrition.swaps.engine import cook_name
 
 DEMO = Path(__file__).resolve().parents[2] / "demo" / "recipes"
 
@@ -109,6 +109,30 @@ class Spending(SimpleTestCase):
         (found,) = allowances(pot, 2, gates(sodium_mg=2000))
         self.assertAlmostEqual(found.grams, 1.5, delta=0.1)
         self.assertGreater(found.room, 10)
+
+    def test_where_none_was_planned_none_is_weighed_out(self):
+        (found,) = allowances(lines_of(rows("500 g potatoes")), 2, gates(sodium_mg=600))
+        self.assertEqual(found.grams, 0)
+        self.assertGreater(found.room, 2)
+        self.assertIn("The recipe has none", found.why)
+
+    def test_potassium_salt_is_not_table_salt(self):
+        for words in ("Salt substitute, potassium chloride", "Salt, half sodium half potassium"):
+            line = replace(read_line("1 tsp salt"), food_id=foods().by_description(words).id)
+            (found,) = allowances([line], 2, gates(sodium_mg=600, potassium_mg=700))
+            self.assertEqual((found.lines, found.planned), ((), 0), words)
+            self.assertEqual(as_cooked([("w0", line)], [Tap("spent", "salt", 2.0)])[0], ("w0", line), words)
+
+    def test_different_fats_are_weighed_each_by_itself(self):
+        plan = rows("40 g butter", "2 tbsp olive oil", "60 g honey", "50 g sugar")
+        wall = gates(saturated_fat_g=6, carbohydrate_g=40)
+        self.assertEqual(allowances(lines_of(plan), 4, wall), [])
+        self.assertEqual(as_cooked(plan, [Tap("spent", "fat", 60.0), Tap("spent", "sugar", 90.0)]), plan)
+        for key in ("fat", "sugar"):
+            with self.assertRaisesRegex(TapProblem, "each by itself"):
+                checked(Tap("spent", key, 5.0), plan)
+        fats = [one.kind.key for one in allowances(lines_of(rows("40 g butter", "20 g butter")), 4, wall)]
+        self.assertEqual(fats, ["fat"])
 
     def test_what_is_unknown_promises_nothing(self):
         (found,) = allowances(lines_of(rows("2 tbsp zhoug", "1 tsp salt")), 2, gates(sodium_mg=600))
@@ -255,6 +279,12 @@ class AsCooked(SimpleTestCase):
         self.assertNotIn("w3", done)
         self.assertEqual([line.grams for key, line in done.items() if key.startswith("k")], [30.0])
 
+    def test_what_was_added_twice_stands_twice(self):
+        rice = foods().by_description("Rice, white, long-grain, regular, raw, enriched").id
+        again = as_cooked(list(self.cooked(Tap("added", "", 30.0, rice)).items()), [Tap("added", "", 20.0, rice)])
+        self.assertEqual(sum(line.grams for _, line in again if line.food_id == rice), 50.0)
+        self.assertEqual(len(dict(again)), len(again))
+
     def test_another_food_speaks_for_itself(self):
         oil = foods().by_description("Oil, olive, salad or cooking").id
         line = self.cooked(Tap("other", "w2", None, oil))["w2"]
@@ -266,6 +296,28 @@ class AsCooked(SimpleTestCase):
         plain = rows("500 g potatoes")
         added = dict(as_cooked(plain, [Tap("spent", "salt", 1.5)]))
         self.assertEqual(added["spent-salt"].description, "Salt, table")
+
+    def test_salt_added_at_the_stove_stands_beside_what_was_spent(self):
+        salt = foods().by_description("Salt, table").id
+        for taps in ([Tap("added", "", 3.0, salt), Tap("spent", "salt", 2.0)],
+                     [Tap("spent", "salt", 2.0), Tap("added", "", 3.0, salt)]):  # fmt: skip
+            held = [line.grams for line in self.cooked(*taps).values() if line.food_id == salt]
+            self.assertEqual(sum(held), 5.0)
+
+    def test_a_weight_never_settles_which_food_it_is(self):
+        for text in ("1 can raspberries", "1 cup chicken stock", "1 tbsp butter and honey"):
+            with self.subTest(text):
+                line = read_line(text)
+                self.assertEqual((line.sure, line.is_food_open), ("check", True))
+                ((_, weighed),) = as_cooked([("w0", line)], [Tap("weighed", "w0", 250.0)])
+                self.assertEqual((weighed.sure, weighed.grams), ("check", 250.0))
+                ((_, said),) = as_cooked([("w0", line)], [Tap("other", "w0", 250.0, line.food_id)])
+                self.assertEqual((said.sure, said.is_food_open, said.words_hold), ("sure", False, True))
+        # Only the weight was open: no household measure of a can of them.
+        line = read_line("1 can lychees")
+        self.assertEqual((line.sure, line.grams), ("check", None))
+        ((_, weighed),) = as_cooked([("w0", line)], [Tap("weighed", "w0", 250.0)])
+        self.assertEqual((weighed.sure, weighed.grams), ("likely", 250.0))
 
     def test_nothing_tapped_is_the_plan(self):
         self.assertEqual(as_cooked(self.plan, []), self.plan)

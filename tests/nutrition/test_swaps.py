@@ -18,12 +18,13 @@ from nutrition.avoid import CONTAINS, find
 from nutrition.composition import foods, read_table
 from nutrition.examine import Eater
 from nutrition.gates import OPEN, Target, judge
+from nutrition.matching import cook_name
 from nutrition.plans import Facts, choose, targets_for
 from nutrition.recipe import read_line, read_recipe
 from nutrition.sources import from_jsonld, from_text
 from nutrition.swaps import balance, program
 from nutrition.swaps.catalog import RuleProblem, catalog, food_called, own_rule, read_to
-from nutrition.swaps.engine import Workbench, cook_name, dislikes_of, offers
+from nutrition.swaps.engine import Workbench, dislikes_of, offers
 from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
 from nutrition.way_through import Wish, after_steps, find_ways
 from nutrition.writing import to_jsonld

@@ -72,7 +72,8 @@ class SaltToSpend(SimpleTestCase):
         # WHO 2012: 2,000 mg sodium a day is 5 g salt; the USDA table has 387.58 mg of sodium in a gram of it.
         gates = gates_for([Target("sodium_mg", maximum=2000, scope="serving")])
         found = allowances([read_line("200 g white sugar")], 1, gates)[0]
-        self.assertAlmostEqual(found.grams, 2000 / 387.58, delta=0.1)
+        self.assertAlmostEqual(found.room, 2000 / 387.58, delta=0.1)
+        self.assertEqual(found.grams, 0)  # a limit is no goal: none was planned
 
     def test_a_teaspoon(self):
         # rules of the trade: 1 tsp of table salt is 6 g.

@@ -131,6 +131,20 @@ class AtTheStove(KitchenTest):
         self.assertEqual((line.food_id, line.sure, line.words_hold), (other, "sure", True))
         self.assertEqual(look_at(self.cook, 0, stock).chosen.may_be, [])
 
+    def test_what_it_was_read_as_is_offered_too(self):
+        pot = make_recipe(self.ana, "Berry pot\nServes 2\n1 can raspberries\nMethod\nWarm it through.")
+        line = pot.lines.get()
+        line.is_accepted = False
+        line.save()
+        _, attempt = bench_actions.take_to_bench(pot, self.person, "snack", self.ana)
+        self.cook = actions.begin(attempt, self.ana)
+        ((key, _),) = actions.rows_now(self.cook)
+        self.post("tap", kind="weighed", key=key, grams="231", token="w")
+        self.assertEqual(self.pot()[key].sure, "check")
+        ((food, _),) = look_at(self.cook, 0, key).chosen.may_be
+        self.post("tap", kind="other", key=key, food_id=food, token="o")
+        self.assertEqual((self.pot()[key].sure, self.pot()[key].grams), ("sure", 231.0))
+
     def test_longer_is_only_time(self):
         before = self.pot()
         self.post("tap", kind="longer", minutes="5", step="1", token="l")
@@ -250,6 +264,8 @@ class DishedUp(KitchenTest):
     def test_a_finished_cook_stands(self):
         finished_cook(self.attempt, self.ana)
         self.assertContains(self.post("tap", kind="skipped", key=self.salt), "finished", status_code=422)
+        with self.assertRaisesRegex(EditProblem, "finished"):
+            actions.set_shares(self.cook, "salt", {1: "2"})
         self.assertEqual(self.client.get(reverse("kitchen:stove", args=[self.cook.pk])).status_code, 302)
 
 
@@ -350,6 +366,15 @@ class Parts(PracticeTest):
         self.loaf.refresh_from_db()
         self.assertEqual(self.loaf.all_steps[0], "Tomato sauce: Simmer for 20 minutes.")
         self.assertContains(self.client.get(self.loaf.get_absolute_url()), "Tomato sauce")
+
+    def test_a_part_that_lost_its_weight_says_so(self):
+        self.use(self.loaf, self.sauce, "250 g")
+        for line in self.sauce.lines.all():
+            line.grams = None
+            line.save()
+        page = self.client.get(self.loaf.get_absolute_url())
+        self.assertContains(page, "grams of it cannot be taken")
+        self.assertNotContains(page, "Take it in as it stands now")
 
     def test_changes_wait_until_they_are_accepted(self):
         self.use(self.loaf, self.sauce, "all")

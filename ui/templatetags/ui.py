@@ -9,7 +9,6 @@ from nutrition.avoid import TAGS
 from nutrition.composition import foods
 from nutrition.cooking import methods
 from nutrition.gates import OPEN, SHUT, UNSURE
-from nutrition.matching import matcher
 from nutrition.nutrients import BY_KEY, rounded
 from nutrition.units import kitchen_number
 from ui import rails
@@ -162,8 +161,7 @@ def food_name(food_id):
 @register.filter
 def cook_name(line):
     """What a cook calls the food of a line; the line's own words when it has none."""
-    name = matcher().cook_name(foods().by_id(line.food_id).row) if line.food_id else line.text
-    return name[:1].upper() + name[1:]
+    return line.name[:1].upper() + line.name[1:]
 
 
 @register.filter
