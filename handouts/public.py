@@ -1,5 +1,7 @@
 """The card behind a private link: read only, without an account, and nothing else of the practice."""
 
+import functools
+
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404
 from django.shortcuts import render
@@ -30,18 +32,24 @@ def _link(token):
     return found
 
 
-def _ended(request):
-    """Whoever holds an old link is told so, and no more."""
-    return _private(render(request, "handouts/public_ended.html", status=410))
+def _of_link(view):
+    """A view of whoever holds the link: `view(request, link, token)`. An old link says that it has ended, and no more."""
+
+    @login_not_required
+    @require_safe
+    @functools.wraps(view)
+    def found(request, token):
+        link = _link(token)
+        if not link.is_open:
+            return _private(render(request, "handouts/public_ended.html", status=410))
+        return _private(view(request, link, token))
+
+    return found
 
 
-@login_not_required
-@require_safe
-def card(request, token):
+@_of_link
+def card(request, link, token):
     """The card as it was released; says when a later one has replaced it."""
-    link = _link(token)
-    if not link.is_open:
-        return _ended(request)
     actions.opened(link)
     _, look = chosen(request.GET)
     with within(link.practice_id):
@@ -56,16 +64,12 @@ def card(request, token):
         "sizes": SIZES,
         "token": token,
     }
-    return _private(render(request, "handouts/public.html", context))
+    return render(request, "handouts/public.html", context)
 
 
-@login_not_required
-@require_safe
-def card_pdf(request, token):
+@_of_link
+def card_pdf(request, link, token):
     """The same card on paper."""
-    link = _link(token)
-    if not link.is_open:
-        return _ended(request)
     size, look = chosen(request.GET)
     release = link.release
-    return _private(pdf_response(pdf_of(release.body, release.title, str(release.practice), size, look), "card"))
+    return pdf_response(pdf_of(release.body, release.title, str(release.practice), size, look), "card")

@@ -13,6 +13,7 @@ from nutrition import cooked
 from nutrition.cooked import Tap as CoreTap
 from nutrition.cooked import TapProblem, as_cooked, checked
 from nutrition.edits import EditProblem
+from nutrition.examine import Eater
 from nutrition.matching import cook_name
 from nutrition.spending import KINDS
 from nutrition.steps import MOST_TIMER_S, duration
@@ -31,17 +32,11 @@ def begin(attempt, user):
     if under_way:
         return under_way
     step = standing_step(attempt)
-    sight = look(attempt.bench, step, _nobody(), attempt=attempt)
+    sight = look(attempt.bench, step, Eater(), attempt=attempt)
     texts = [each.proposed or each.text for each in steps_now(attempt.bench.recipe.all_steps, sight.changed)]
     cook = Cook(attempt=attempt, plan=step.lines, serves=step.serves, steps=texts, started_by=user)
     cook.save()
     return cook
-
-
-def _nobody():
-    from nutrition.examine import Eater
-
-    return Eater()
 
 
 def number(typed, what, most, *, least=0.0, is_needed=False):
