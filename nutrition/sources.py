@@ -94,7 +94,7 @@ def from_text(text: str) -> RecipeText:
         elif where in ("top", "ingredients") and serves is None and len(line) < 90 and _looks_like_yield(line):
             serves, note = serves_of(line)
             notes += [note] if note else []
-        elif position == 0 and not _AMOUNT.match(line):
+        elif position == 0 and (not _AMOUNT.match(line) or _opens_a_recipe(raw)):
             title = line
         elif where == "steps":
             steps.append(_NUMBERED.sub("", line))
@@ -115,6 +115,11 @@ def from_text(text: str) -> RecipeText:
             f"{len(lines)} ingredient lines were read; at most {MOST_LINES} are taken. Paste one recipe."
         )
     return RecipeText(title[:200], serves, tuple(lines), tuple(steps), notes=tuple(notes[:20]))
+
+
+def _opens_a_recipe(raw: list[str]) -> bool:
+    """Whether the second line says that the first was the title, whatever number it begins with ("Three bean pot")."""
+    return len(raw) > 1 and bool(_INGREDIENTS.match(raw[1]) or _looks_like_yield(raw[1]))
 
 
 def _looks_like_yield(line: str) -> bool:

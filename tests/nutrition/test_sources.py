@@ -60,6 +60,13 @@ class Text(SimpleTestCase):
     def test_a_chosen_number_is_said(self):
         self.assertIn("counted as 4", serves_of("Serves 4 to 6")[1])
 
+    def test_a_title_may_begin_with_a_number(self):
+        for text in ("Three bean pot\nServes 4\n400 g kidney beans", "2 lentil soup\nIngredients\n400 g kidney beans"):
+            found = from_text(text)
+            self.assertEqual((found.title, found.lines), (text.split("\n")[0], ("400 g kidney beans",)))
+        # Nothing says that the first line was a title: it stays what goes in.
+        self.assertEqual(from_text("2 eggs\n1 cup milk\nServes 2").lines, ("2 eggs", "1 cup milk"))
+
     def test_html_in_a_title_is_taken_out(self):
         self.assertEqual(from_text("<script>alert(1)</script> Soup\n1 cup milk").title, "alert(1) Soup")
 
