@@ -5,13 +5,18 @@ found", never that a dish is safe. Words: tables/avoid_rules.tsv, read after the
 tables/innocent_phrases.tsv (coconut milk is not milk) have been put out of the way.
 """
 
+from __future__ import annotations
+
 import functools
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from .composition import foods, read_table
-from .recipe import Line
+
+if TYPE_CHECKING:
+    from .recipe import Line
 
 CONTAINS, CHECK, NOTHING = "contains", "check the label", "nothing listed found"
 
@@ -133,6 +138,27 @@ def _compounds() -> tuple[tuple[re.Pattern, tuple[str, ...], str], ...]:
     )
 
 
+@functools.cache
+def _coats() -> tuple[tuple[re.Pattern, re.Pattern, re.Pattern | None, dict[str, str], str], ...]:
+    found = []
+    for row in read_table("coated_foods.tsv"):
+        verdicts = dict.fromkeys(row["check"].split(), CHECK) | dict.fromkeys(row["contains"].split(), CONTAINS)
+        patterns = (re.compile(row[name], re.I) if row[name] else None for name in ("categories", "words", "unless"))
+        found.append((*patterns, verdicts, row["why"]))
+    return tuple(found)
+
+
+def _coat_of(description: str, category: str) -> tuple[Hit, ...]:
+    """What the coat of a breaded, battered or coated food holds; empty for a food without one."""
+    for categories, words, unless, verdicts, why in _coats():
+        worn = words.search(description) if categories.search(category) else None
+        if worn and not (unless and unless.search(description)):
+            return tuple(
+                Hit(tag, verdict, worn[0], "the food", "what its coat is made of", why) for tag, verdict in verdicts.items()
+            )
+    return ()
+
+
 def plain_words(text: str) -> str:
     """The words as the rules read them: lower case, with the names of other things put out of the way.
 
@@ -175,7 +201,7 @@ def hits_of_words(text: str, where: str) -> tuple[Hit, ...]:
 @functools.lru_cache(maxsize=10_000)
 def hits_of_description(description: str, category: str) -> tuple[Hit, ...]:
     """What a food holds by its description, and by its kind when foods of that kind are made of others."""
-    hits = hits_of_words(description, "the food")
+    hits = _strongest((*hits_of_words(description, "the food"), *_coat_of(description, category)))
     named = {hit.tag for hit in hits}
     for pattern, tags, look_for in _compounds():
         if pattern.search(category) and not _is_plain(description):
@@ -185,6 +211,15 @@ def hits_of_description(description: str, category: str) -> tuple[Hit, ...]:
             )
             break
     return hits
+
+
+def _strongest(hits: Sequence[Hit]) -> tuple[Hit, ...]:
+    """One hit a tag: the first that contains it, else the first."""
+    found: dict[str, Hit] = {}
+    for hit in hits:
+        if hit.tag not in found or (found[hit.tag].verdict, hit.verdict) == (CHECK, CONTAINS):
+            found[hit.tag] = hit
+    return tuple(found.values())
 
 
 def hits_of_food(food_id: str) -> tuple[Hit, ...]:
@@ -219,10 +254,11 @@ def hits_of_line(line: Line) -> tuple[Hit, ...]:
     if line.sure == "check":
         for other in line.others:
             hits += [_softened(hit, "it may be another product than the one counted") for hit in hits_of_food(other)]
-    if not line.food_id:
-        seen = {hit.tag for hit in hits}
-        look_for = "everything: no food was found for this line"
-        hits += [Hit(tag, CHECK, line.text, "the line", look_for, "unknown food") for tag in TAGS if tag not in seen]
+    if line.is_food_open and not line.is_of_a_kind:
+        # Nobody has said yet which food it is: what it may be is not ruled out, whatever its candidates are.
+        seen, may_be = {hit.tag for hit in hits}, ALLERGENS if line.food_id else TAGS
+        look_for = "everything: which food this is, is not settled" if line.food_id else "everything: no food was found for this line"
+        hits += [Hit(tag, CHECK, line.text, "the line", look_for, "unknown food") for tag in may_be if tag not in seen]
     return tuple(hits)
 
 

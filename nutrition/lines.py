@@ -223,6 +223,7 @@ _BEFORE_TAGGING = [
     (re.compile(r"(?<=[\d½¼¾⅓⅔⅛])\s*T\b\.?"), " tbsp"),
     (re.compile(r"(?<=[\d½¼¾⅓⅔⅛])\s*t\b\.?"), " tsp"),
     (re.compile(r"(?<=\d)\s*c\.?(?=\s)"), " cup"),
+    (re.compile(r"(?<=[\w½¼¾⅓⅔⅛])\s*\+\s*(?=[\d½¼¾⅓⅔⅛])"), " + "),  # "1 cup+2 tbsp"
     (re.compile(r"\bkilos?\b", re.I), "kg"),
     (
         re.compile(r"(\d{1,4}(?:\.\d+)?)\s*(?:dl|decilit(?:er|re)s?)\b", re.I),
@@ -271,6 +272,11 @@ _GROUPED = re.compile(
 )
 
 
+#: Whether a weight beside a count is of one piece or of all: "(150 g each)", "(about 600 g total), each cut in 3".
+_OF_EACH = re.compile(r"\beach\b(?!\s+(?:cut|halved|quartered|sliced|split|peeled|trimmed|chopped|scored|wrapped|torn))", re.I)
+_OF_ALL = re.compile(r"\b(?:in total|total|in all|altogether|all together|combined weight|overall)\b", re.I)
+
+
 @functools.lru_cache(maxsize=4096)
 def parse(text: str, kitchen: str = "") -> ParsedLine:
     """Read one ingredient line. `kitchen` "us" or "uk" decides pints; empty: from the words.
@@ -290,9 +296,9 @@ Amount(low=15.0, high=15.0, unit='oz', kind='weight', of_each=True))
         tagged = pattern.sub(replacement, tagged)
     try:
         parsed = _parser()(tagged)
-    except (ArithmeticError, ValueError, IndexError):  # "1/0 cup": the tagger's own arithmetic gives up
+        amounts = _amounts(parsed)
+    except Exception:  # the tagger is not ours and gives up in many ways ("1/0 cup", "1 can + 1/2 cup"): the words stay
         return ParsedLine(text, names=(plain,), kitchen=kitchen, comment="unread")
-    amounts = _amounts(parsed)
     grouped = _GROUPED.match(tagged)
     if grouped:  # "2 x 400g tins", "4 (6-ounce) fillets": the second figure is the size of one
         unit, kind = _unit(re.sub(r"fl.*oz|fluid.*", "fl oz", grouped[3].lower()))
@@ -303,8 +309,9 @@ Amount(low=15.0, high=15.0, unit='oz', kind='weight', of_each=True))
         amounts = (first, Amount(size, size, unit, kind, of_each=True))
     elif amounts and amounts[0].kind == "package":
         amounts = (amounts[0], *(_of_each(a, amounts[0]) for a in amounts[1:]))
-    if re.search(r"\beach\b", plain, re.I) and len(amounts) > 1:
-        amounts = (amounts[0], *(Amount(a.low, a.high, a.unit, a.kind, of_each=True) for a in amounts[1:]))
+    if len(amounts) > 1 and (_OF_ALL.search(plain) or _OF_EACH.search(plain)):
+        of_each = not _OF_ALL.search(plain)
+        amounts = (amounts[0], *(Amount(a.low, a.high, a.unit, a.kind, of_each) for a in amounts[1:]))
     return ParsedLine(
         text=text,
         names=tuple(name.text for name in parsed.name),

@@ -176,13 +176,18 @@ _CRITICAL = frozenset(
 
 @dataclass(frozen=True, slots=True)
 class Match:
-    """A food for some words. `row` is -1 when nothing fits. `ask`: what the words leave open."""
+    """A food for some words. `row` is -1 when nothing fits. `ask`: what the words leave open; `name`: the cook's name found.
+
+    `is_of_a_kind`: what is open is only which of the foods named it is (`row` and `others`), never something else.
+    """
 
     row: int
     sure: str
     why: str
     ask: str = ""
     others: tuple[int, ...] = ()
+    name: str = ""
+    is_of_a_kind: bool = False
 
 
 def singular(word: str) -> str:
@@ -289,7 +294,7 @@ class Matcher:
         if aliases:
             for key in (f"{words} {' '.join(states)}".strip(), words):
                 if key in aliases:
-                    return Match(int(self.table.rows([aliases[key]])[0]), "sure", "your practice's own name")
+                    return Match(int(self.table.rows([aliases[key]])[0]), "sure", "your practice's own name", name=key)
         return self._match(words, states)
 
     @functools.lru_cache(maxsize=20_000)  # noqa: B019 - the matcher lives as long as the process
@@ -313,13 +318,14 @@ class Matcher:
             if "canned" in states and _FRESH.search(self.table.descriptions[best.row]):
                 canned = self._from_a_can(best)
                 return Match(canned.row, "check", canned.why, canned.ask or ask, canned.others)
-            return Match(best.row, sure, f"read as {' '.join(best.tokens)}", ask, best.others)
+            return Match(best.row, sure, f"read as {' '.join(best.tokens)}", ask, best.others, " ".join(best.tokens))
         sure = best.sure
         if "canned" in states and _FRESH.search(self.table.descriptions[best.row]):
             return self._from_a_can(best)
         if unused and sure == "sure" and not {"fat", "low", "salt", "added", "free"} >= set(unused):
             sure = "likely"
-        return Match(best.row, sure, f"a cook's name: {' '.join(best.tokens)}", best.ask, best.others)
+        name = " ".join(best.tokens)
+        return Match(best.row, sure, f"a cook's name: {name}", best.ask, best.others, name, bool(best.ask))
 
     def _from_a_can(self, best: _Name) -> Match:
         """The words say a can, the name they found is of the fresh food: its canned kind, if the table has one.

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from .composition import foods
 from .lines import ParsedLine, clean, is_heading, kitchen_of, parse
 from .matching import SURENESS, cook_name, matcher
+from .promises import broken_promise
 from .weights import weigh
 
 
@@ -29,6 +30,7 @@ class Line:
     `words_hold`: False once another food took this line's place; then only the food speaks of allergens.
     `advice`: what to do differently since another food took its place.
     `state`: what the kitchen does to it, a key of cooking.METHODS; empty for nothing.
+    `is_of_a_kind`: what is open is only which of `food_id` and `others` it is, or what it weighs, never another food.
     """
 
     text: str
@@ -47,6 +49,7 @@ class Line:
     words_hold: bool = True
     state: str = ""
     advice: str = ""
+    is_of_a_kind: bool = False
 
     @property
     def description(self) -> str | None:
@@ -166,13 +169,21 @@ def read_line(
     """
     parsed = parse(text, kitchen)
     name, hints, ask = _food_words(parsed)
+    is_of_a_kind = not ask
     match = matcher().match(name, hints, aliases)
     if match.row < 0:
         others = tuple(foods().ids[row] for row in match.others)
         return Line(text, None, 0.0, None, 0.0, "none", "check", why=match.why, ask=match.ask, others=others, part=part)
     if parsed.minus:
         ask = "a minus sign stands before the amount: read as a bullet point"
-    food = foods().food(match.row)
+    if parsed.comment == "unread":
+        ask = ask or "the amount could not be read: type it as in 2 tbsp"
+    food, others = foods().food(match.row), match.others
+    promised = broken_promise(clean(text), food, match.name)
+    if promised:
+        ask = ask or match.ask or f"“{promised}” was read, and {cook_name(food.id)} is not: which food is it?"
+        others = tuple(dict.fromkeys((*others, *matcher().search(f"{promised} {name}", 3))))
+        is_of_a_kind = False
     weight = weigh(parsed, food)
     low, grams, high = weight.low, weight.grams, weight.high
     if weight.how == "weight" and _BONE_OR_SHELL.search(food.description) and not _NO_BONE.search(text):
@@ -194,8 +205,9 @@ def read_line(
         rule=weight.rule,
         why=match.why,
         ask=ask or match.ask,
-        others=tuple(foods().ids[row] for row in match.others),
+        others=tuple(foods().ids[row] for row in others if row != match.row),
         part=part,
+        is_of_a_kind=is_of_a_kind and (match.is_of_a_kind or match.sure != "check"),
     )
 
 

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..composition import foods, read_table
-from ..matching import matcher
+from ..matching import matcher, normalized
 from .jobs import JOBS
 
 
@@ -81,9 +81,10 @@ def food_called(name: str) -> str:
     """The id of the food a cook calls this. Raises RuleProblem."""
     if not re.search(r"[a-zA-Z]", name):
         raise RuleProblem("No food was named. Write food * number, as in rice flour * 0.9.")
-    if foods().has(name):
-        return foods().by_description(name).id
     match = matcher().match(name)
+    # A cook's name means the food as it is bought; a description of the same words may be the cooked or diluted one.
+    if foods().has(name) and normalized(match.name) != normalized(name):
+        return foods().by_description(name).id
     if match.row < 0:
         raise RuleProblem(f"“{name}” is not a food of the tables. Write a plain name, as in rice flour.")
     return foods().ids[match.row]

@@ -91,6 +91,8 @@ ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*", "password2*"]
 ACCOUNT_USER_MODEL_USERNAME_FIELD = None
 ACCOUNT_EMAIL_VERIFICATION = "none"
 ACCOUNT_ADAPTER = "accounts.adapter.PracticeAccountAdapter"
+# axes counts wrong passwords by account and address; a wall for a whole address would shut out a clinic behind one proxy.
+ACCOUNT_RATE_LIMITS = {"login": "300/m/ip", "login_failed": "30/5m/key"}
 ACCOUNT_FORMS = {"login": "accounts.forms.SignInForm"}
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_LOGOUT_REDIRECT_URL = "account_login"
@@ -98,6 +100,7 @@ AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_USERNAME_FORM_FIELD = "login"
+AXES_USERNAME_CALLABLE = "accounts.adapter.guessed_email"
 AXES_RESET_ON_SUCCESS = True
 
 LANGUAGE_CODE = "en-us"

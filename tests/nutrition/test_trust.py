@@ -1,0 +1,144 @@
+"""What a line may not be taken for: coats that hide wheat, promises the food does not keep, lines nobody can read."""
+
+import itertools
+import random
+
+from django.test import SimpleTestCase
+
+from nutrition.avoid import ALLERGENS, CHECK, CONTAINS, find
+from nutrition.composition import foods
+from nutrition.nutrients import INDEX
+from nutrition.recipe import Line, read_line
+from nutrition.swaps.catalog import catalog, food_called
+from nutrition.swaps.program import ADDITIONS
+
+
+def verdicts(line):
+    return {finding.tag: finding.verdict for finding in find([line])}
+
+
+def of_food(description):
+    food_id = foods().by_description(description).id
+    return verdicts(Line("food", food_id, 100, 100, 100, "weight", "sure", words_hold=False))
+
+
+class Coats(SimpleTestCase):
+    """USDA FNDDS: "fried" and "coated" animals wear flour, batter or crumbs; from memory."""
+
+    def test_coated_rows_of_the_table(self):
+        for description in (
+            "Fish, cod, fried", "Fish, cod, baked or broiled, coated", "Shrimp, fried", "Chicken wing, baked, coated",
+            "Pork, chop, coated, lean only eaten", "Fish, fish sticks, frozen, prepared", "Chicken nuggets, from frozen",
+            "Beef, steak, country fried", "Chicken breast tenders, breaded, uncooked", "Chicken patty, frozen, uncooked",
+            "Salmon nuggets, breaded, frozen, heated", "Mozzarella sticks, breaded, baked, or fried", "Fried okra",
+            "Turkey, nuggets", "Soybean curd, breaded, fried", "Corn dog", "Fish, stick", "Veal cordon bleu",
+        ):  # fmt: skip
+            with self.subTest(description):
+                found = of_food(description)
+                self.assertEqual((found.get("wheat"), found.get("gluten")), (CONTAINS, CONTAINS))
+                self.assertIn("egg", found)
+                self.assertIn("milk", found)
+
+    def test_plain_frying_wears_no_coat(self):
+        for description in (
+            "Egg, whole, cooked, fried", "Plantains, yellow, fried, Latino restaurant", "Tofu, fried",
+            "Mushrooms, white, stir-fried", "Chicken, drumstick, meat and skin, raw", "Fish, cod, Atlantic, raw",
+        ):  # fmt: skip
+            self.assertNotEqual(of_food(description).get("wheat"), CONTAINS, description)
+
+    def test_words_of_a_line(self):
+        for text in ("6 fish fingers", "200 g breaded cod", "4 chicken schnitzel", "12 chicken nuggets", "300 g battered haddock",
+                     "200 g scampi in breadcrumbs", "4 turkey goujons", "1 chicken katsu"):  # fmt: skip
+            with self.subTest(text):
+                found = verdicts(read_line(text))
+                self.assertEqual((found.get("wheat"), found.get("gluten")), (CONTAINS, CONTAINS))
+                self.assertTrue({"egg", "milk"} <= set(found))
+
+
+class Doubts(SimpleTestCase):
+    def test_a_doubtful_line_rules_nothing_out(self):
+        for text in ("200 g breaded cod", "3 tbsp dragon sauce", "1 jar sandwich filler", "300 g pasta, gluten-free",
+                     "100 g crispy crunchies", "2 tbsp mayonnaise (vegan)"):  # fmt: skip
+            line = read_line(text)
+            self.assertEqual(line.sure, "check", text)
+            self.assertEqual(set(verdicts(line)), set(ALLERGENS), text)
+
+    def test_what_the_candidates_hold_is_said_as_it_is(self):
+        found = verdicts(read_line("200 g breaded cod"))
+        self.assertEqual((found["fish"], found["lupin"]), (CONTAINS, CHECK))
+
+    def test_only_its_kind_is_open(self):
+        """Almond drink, sweetened or not, holds no milk: which of its kinds it is changes nothing there."""
+        self.assertEqual(read_line("1 cup almond milk").sure, "check")
+        self.assertNotIn("milk", verdicts(read_line("1 cup almond milk")))
+
+
+class Promises(SimpleTestCase):
+    """A promise the food does not keep makes the line "check", wherever it stands. Common practice."""
+
+    def test_broken(self):
+        for text in (
+            "300 g pasta, gluten-free", "200 g flour, gluten-free", "2 tbsp mayonnaise (vegan)", "3 tbsp jam (sugar-free)",
+            "500 g mince, 5 % fat", "500 g cod, salted", "1 cup yogurt, vegan", "200 g cream cheese (dairy-free)",
+            "100 g butter, plant-based", "400 g cod, breaded", "2 tbsp honey, vegan", "250 g cheddar, fat-free",
+            "400 g pork sausages, vegetarian", "1 cup whole milk, lactose-free", "1 cup yogurt (10 % fat)",
+            "200 g cheddar, reduced fat", "2 tbsp ketchup (no added sugar)", "200 g cucumbers, pickled",
+        ):  # fmt: skip
+            with self.subTest(text):
+                line = read_line(text)
+                self.assertEqual(line.sure, "check", line.description)
+                self.assertTrue(line.ask)
+
+    def test_kept(self):
+        for text in (
+            "250 g unsalted butter", "250 g butter, unsalted", "300 g gluten-free pasta", "200 g rice, gluten-free",
+            "1 cup 2% milk", "1 tsp smoked paprika", "200 g carrots, unsalted", "500 g ground beef, 90% lean", "500 g ground beef, 3% fat", "400 g salmon, smoked",
+            "200 g lentils, vegan", "2 tbsp olive oil (dairy-free)", "1 cup skim milk",
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertNotEqual(read_line(text).sure, "check", read_line(text).ask)
+
+
+class Amounts(SimpleTestCase):
+    def test_a_weight_of_all_is_not_of_each(self):
+        for text, grams in (
+            ("4 chicken breasts (about 600 g total), each cut in 3", 600), ("4 chicken breasts (150 g each)", 600),
+            ("4 chicken breasts (600 g in total)", 600), ("2 chicken breasts (about 6 oz each)", 340),
+            ("4 salmon fillets, 120 g each", 480), ("3 potatoes (500 g altogether), each halved", 500),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertAlmostEqual(read_line(text).grams, grams, delta=1)
+
+    def test_no_line_raises(self):
+        """Every amount with every unit, food and joiner; a seeded tenth of the 7,000 combinations, and all of the short ones."""
+        amounts = ("1", "1/2", "½", "1 1/2", "2-3", "1/0", "0", "1e9", "1,5", "a", "few")
+        units = ("cup", "tbsp", "tsp", "can", "g", "oz", "lb", "pinch", "", "stick", "pint", "bunch")
+        names = ("flour", "soy sauce", "milk", "zhoug", "")
+        joiners = ("+", " + ", " plus ", " & ", "/", " x ", " and ", "+-", " (", " or ")
+        everything = [
+            f"{a} {u}{joiner}{b} {v} {name}"
+            for a, b, u, v, joiner, name in itertools.product(amounts[:5], amounts, units[:6], units, joiners, names)
+        ]
+        chosen = random.Random(8).sample(everything, 700)  # noqa: S311 - the same lines every time
+        for text in ("1 cup+2 tbsp flour", "1 tbsp+1 tsp soy sauce", "1 can+1/2 cup milk", *chosen):
+            line = read_line(text)
+            self.assertEqual(line.text, text)
+            self.assertTrue(line.grams is None or line.grams >= 0)
+
+    def test_sums_of_measures(self):
+        self.assertAlmostEqual(read_line("1 cup+2 tbsp flour").grams, 125 * 18 / 16, delta=1)
+
+
+class WhatSwapsMean(SimpleTestCase):
+    def test_dry_and_full_foods_are_named(self):
+        """A rule of so many grams for so many means what is bought: dry grain over 300 kcal, the canned coconut milk."""
+        energy = lambda food_id: foods().per_100g[foods().by_id(food_id).row, INDEX["energy_kcal"]]  # noqa: E731
+        for name in ("barley", "buckwheat groats", "millet", "quinoa", "white rice", "brown rice", "red lentils", "pasta"):
+            self.assertGreater(energy(food_called(name)), 300, name)
+        self.assertGreater(energy(food_called("coconut milk")), 150)
+        for rule in catalog():
+            for food_id, _ in rule.to:
+                if foods().by_id(food_id).category == "Pasta, noodles, cooked grains":
+                    self.fail(f"{rule.id} names a cooked grain: {foods().by_id(food_id).description}")
+        for name, _ in itertools.chain(*ADDITIONS.values()):
+            self.assertNotEqual(foods().by_id(food_called(name)).category, "Pasta, noodles, cooked grains")
