@@ -2,6 +2,7 @@
 
     python -m standins.scale --port 8091
 
+It prints the port it listens on: the one asked for, or the next free one, so that two copies never share a scale.
 Ten times a second, to everyone who listens, one line: "steady 212.4 g" or "moving 198.0 g"; "over 5000 g" past its
 capacity. It takes lines too: "tare", and, since no hand can reach it, "load 212.4", "add 30" and "empty".
 It settles over about half a second, wavers by a tenth of a gram while it does, and creeps by 0.05 g a minute.
@@ -95,9 +96,24 @@ async def _serve(plate: Plate, reader: asyncio.StreamReader, writer: asyncio.Str
     ears.cancel()
 
 
-async def main(port: int, plate: Plate | None = None) -> None:
-    plate = plate or Plate()
-    server = await asyncio.start_server(lambda reader, writer: _serve(plate, reader, writer), "127.0.0.1", port)
+#: How many ports after the one asked for are tried before any free one is taken.
+NEARBY = 50
+
+
+async def _listen(port: int, plate: Plate) -> asyncio.Server:
+    """Bound at the port asked for or at the next that is free; whoever binds first has it."""
+    for candidate in [*range(port, min(port + NEARBY, 65_536)), 0] if port else [0]:
+        with contextlib.suppress(OSError):
+            return await asyncio.start_server(
+                lambda reader, writer: _serve(plate, reader, writer), "127.0.0.1", candidate
+            )
+    raise OSError("no port is free on 127.0.0.1")
+
+
+async def main(port: int, plate: Plate | None = None, say: Callable[[str], None] = print) -> None:
+    """Serve until stopped; the port is said once it is bound."""
+    server = await _listen(port, plate or Plate())
+    say(f"{server.sockets[0].getsockname()[1]}")
     async with server:
         await server.serve_forever()
 
@@ -106,4 +122,4 @@ if __name__ == "__main__":
     parser = argparse.ArgumentParser(description="A simulated kitchen scale on a loopback port.")
     parser.add_argument("--port", type=int, default=8091)
     with contextlib.suppress(KeyboardInterrupt):
-        asyncio.run(main(parser.parse_args().port))
+        asyncio.run(main(parser.parse_args().port, say=lambda port: print(port, flush=True)))

@@ -88,10 +88,9 @@ class Demo(TestCase):
 
 
 class AddPractice(TestCase):
-    def add(self, email="kit@example.org"):
-        call_command(
-            "add_practice", "Kit House", email, "Kit", credential="RD", password="a long password", stdout=StringIO()
-        )
+    def add(self, email="kit@example.org", practice="Kit House", **options):
+        options |= {"credential": "RD", "password": "a long password", "stdout": StringIO()}
+        call_command("add_practice", practice, email, "Kit", **options)
 
     def test_first_user_is_licensed(self):
         self.add()
@@ -103,6 +102,19 @@ class AddPractice(TestCase):
         self.add()
         with self.assertRaisesMessage(CommandError, "already a user"):
             self.add("KIT@example.org")
+
+    def test_the_same_practice_twice(self):
+        self.add()
+        with self.assertRaisesMessage(CommandError, "already a practice"):
+            self.add("kat@example.org", " kit house ")
+        self.assertEqual((Practice.objects.count(), User.objects.count()), (1, 1))
+
+    def test_a_colleague_joins(self):
+        self.add()
+        self.add("kat@example.org", join=True)
+        self.assertEqual(Practice.objects.get().users.count(), 2)
+        with self.assertRaisesMessage(CommandError, "no practice is called"):
+            self.add("kot@example.org", "Kat House", join=True)
 
     def test_a_new_practice_sees_what_to_do_first(self):
         self.add()

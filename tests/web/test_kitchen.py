@@ -1,7 +1,6 @@
 """The kitchen: taps, timers, spending, the scale, dishing up, tasting, decisions; and parts."""
 
 import asyncio
-import socket
 import threading
 from datetime import timedelta
 from types import SimpleNamespace
@@ -460,19 +459,18 @@ class PlateOfTheScale(SimpleTestCase):
 
 
 class RunningScale:
-    """The stand-in in a thread of the test, on a free port."""
+    """The stand-in in a thread of the test, on a free port unless one is asked for."""
 
-    def __init__(self):
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port = free.getsockname()[1]
+    def __init__(self, port=0):
+        self.asked, self.port = port, None
+        self.bound = threading.Event()
         self.loop = asyncio.new_event_loop()
         self.task = None
         self.thread = threading.Thread(target=self._run, daemon=True)
 
     def _run(self):
         asyncio.set_event_loop(self.loop)
-        self.task = self.loop.create_task(main(self.port))
+        self.task = self.loop.create_task(main(self.asked, say=self._bound_to))
         try:
             self.loop.run_until_complete(self.task)
         except asyncio.CancelledError:
@@ -481,19 +479,19 @@ class RunningScale:
                 each.cancel()
             self.loop.run_until_complete(asyncio.gather(*pending, return_exceptions=True))
 
+    def _bound_to(self, port):
+        self.port = int(port)
+        self.bound.set()
+
     @property
     def url(self):
         return f"socket://127.0.0.1:{self.port}"
 
     def __enter__(self):
         self.thread.start()
-        for _ in range(100):
-            try:
-                socket.create_connection(("127.0.0.1", self.port), timeout=0.2).close()
-                return self
-            except OSError:
-                threading.Event().wait(0.05)
-        raise AssertionError("the stand-in did not start")
+        if not self.bound.wait(30):
+            raise AssertionError("the stand-in did not start")
+        return self
 
     def __exit__(self, *exc):
         self.loop.call_soon_threadsafe(self.task.cancel)
@@ -545,6 +543,13 @@ class TheScale(KitchenTest):
         with RunningScale() as scale, override_settings(SCALE_URL=scale.url, SCALE_IS_STANDIN=False):
             self.post("set_scale", act="load", grams="500")
             self.assertAlmostEqual(steady_weight(LineScale(scale.url)).grams, 0, delta=0.15)
+
+    def test_two_copies_side_by_side_have_a_scale_each(self):
+        with RunningScale() as first, RunningScale(first.port) as second:
+            self.assertNotEqual(first.port, second.port)
+            LineScale(first.url).send("load 137.2")
+            self.assertAlmostEqual(steady_weight(LineScale(first.url)).grams, 137.2, delta=0.2)
+            self.assertAlmostEqual(steady_weight(LineScale(second.url)).grams, 0, delta=0.2)
 
     def test_a_name_that_is_no_scale(self):
         with self.assertRaises(ScaleGone):

@@ -7,7 +7,7 @@ from accounts.models import Practice, User
 
 
 class Command(BaseCommand):
-    help = "Make a practice and its first user; the password is asked for."
+    help = "Make a practice and its first user, or add a user to one with --join; the password is asked for."
 
     def add_arguments(self, parser):
         parser.add_argument("practice")
@@ -15,15 +15,23 @@ class Command(BaseCommand):
         parser.add_argument("name")
         parser.add_argument("--credential", default="", help="license of a practitioner, as in RD")
         parser.add_argument("--password", help="asked for when left out")
+        parser.add_argument("--join", action="store_true", help="the practice is there already: add the user to it")
 
     @transaction.atomic
-    def handle(self, *args, practice, email, name, credential, password, **options):
+    def handle(self, *args, practice, email, name, credential, password, join, **options):
         if User.objects.filter(email__iexact=email).exists():
             raise CommandError(f"{email} is already a user")
+        there = Practice.objects.filter(name__iexact=practice.strip()).first()
+        if there and not join:
+            raise CommandError(
+                f"{there} is already a practice. To add {name} to it, say --join; to make another, choose another name"
+            )
+        if join and not there:
+            raise CommandError(f"no practice is called {practice}. Leave --join out to make it")
         if not password:
             from getpass import getpass
 
             password = getpass("Password: ")
-        owner = Practice.objects.create(name=practice)
-        User.objects.create_user(email, password, name=name, credential=credential, practice=owner)
+        home = there or Practice.objects.create(name=practice.strip())
+        User.objects.create_user(email, password, name=name, credential=credential, practice=home)
         self.stdout.write(f"{name} may sign in as {email}")
