@@ -6,11 +6,11 @@ from django.db import transaction
 from django.db.models import F, Subquery
 from django.utils import timezone
 
-from nutrition.cooking import bring, methods
-from nutrition.edits import EditProblem, reread, with_amount, with_food
-from nutrition.recipe import Line
-from nutrition.swaps.engine import offers
+from nutrition.dish.cooking import bring, methods
+from nutrition.dish.line import Line
+from nutrition.reading.edits import EditProblem, reread, with_amount, with_food
 from nutrition.swaps.jobs import JOBS
+from nutrition.swaps.offers import offers
 from pantry.models import aliases
 
 from .models import Bench, Step, Try

@@ -2,8 +2,8 @@
 
 from django.db import transaction
 
-from nutrition.edits import EditProblem
-from nutrition.matching import cook_name
+from nutrition.food.names import cook_name
+from nutrition.reading.edits import EditProblem
 from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
 
 from .actions import as_line, standing_step

@@ -4,7 +4,7 @@ from django.db import models
 from django.urls import reverse
 
 from accounts.scope import PracticeRow
-from nutrition.gates import MEAL_SHARES
+from nutrition.limits.gates import MEAL_SHARES
 
 
 class Bench(PracticeRow):

@@ -3,14 +3,14 @@
 from dataclasses import dataclass
 from functools import cached_property
 
-from nutrition.analysis import Analysis, analyze
-from nutrition.composition import foods
-from nutrition.cooking import choices, kept, methods
-from nutrition.examine import Sheet, examine
-from nutrition.gates import SHUT
-from nutrition.matching import cook_name
-from nutrition.nutrients import BY_KEY, INDEX, MEASURED
-from nutrition.recipe import Line
+from nutrition.dish.cooking import choices, kept, methods
+from nutrition.dish.line import Line
+from nutrition.food.names import cook_name
+from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
+from nutrition.food.table import foods
+from nutrition.sheet.analysis import Analysis, analyze
+from nutrition.sheet.examine import Sheet, examine
+from nutrition.sheet.verdicts import SHUT
 from nutrition.swaps.balance import check
 from nutrition.swaps.jobs import kind_of_dish
 

@@ -8,12 +8,12 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
-from nutrition.edits import EditProblem
-from nutrition.gates import MEAL_SHARES
-from nutrition.nutrients import BY_KEY, NUTRIENTS
-from nutrition.swaps.engine import offers
+from nutrition.food.nutrients import BY_KEY, NUTRIENTS
+from nutrition.limits.gates import MEAL_SHARES
+from nutrition.reading.edits import EditProblem
 from nutrition.swaps.jobs import JOBS
-from nutrition.way_through import Wish, find_ways
+from nutrition.swaps.offers import offers
+from nutrition.swaps.way_through import Wish, find_ways
 from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of, regimens

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 from functools import lru_cache
 
-from nutrition.analysis import analyze
-from nutrition.gates import judge
-from nutrition.swaps.engine import Workbench, dislikes_of
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.verdicts import judge
 from nutrition.swaps.jobs import kind_of_dish
-from nutrition.way_through import after_steps
+from nutrition.swaps.offers import Workbench, dislikes_of
+from nutrition.swaps.way_through import after_steps
 from pantry.models import own_rules
 
 from .actions import as_json, as_line

@@ -28,7 +28,7 @@ from django.test.utils import CaptureQueriesContext, setup_test_environment  # n
 from accounts.models import Practice, User  # noqa: E402
 from accounts.scope import within  # noqa: E402
 from bench import actions  # noqa: E402
-from nutrition.sources import from_text  # noqa: E402
+from nutrition.reading.page import from_text  # noqa: E402
 from people import actions as people_actions  # noqa: E402
 from people.models import Person  # noqa: E402
 from recipes import actions as recipe_actions  # noqa: E402

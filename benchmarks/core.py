@@ -22,16 +22,19 @@ import numpy as np
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
-from nutrition import lines  # noqa: E402
-from nutrition.analysis import Weighed, analyze_many, analyze_weighed, weighed  # noqa: E402
-from nutrition.composition import foods  # noqa: E402
-from nutrition.examine import Eater, examine  # noqa: E402
-from nutrition.exchanges import Tally  # noqa: E402
-from nutrition.gates import Target, fit_many, gates_for, judge  # noqa: E402
-from nutrition.matching import matcher  # noqa: E402
-from nutrition.nutrients import KEYS  # noqa: E402
-from nutrition.plans import Facts, choose, targets_for  # noqa: E402
-from nutrition.recipe import Line, read_line  # noqa: E402
+from nutrition.dish.line import Line  # noqa: E402
+from nutrition.food.nutrients import KEYS  # noqa: E402
+from nutrition.food.table import foods  # noqa: E402
+from nutrition.limits.eater import Eater  # noqa: E402
+from nutrition.limits.gates import Target, gates_for  # noqa: E402
+from nutrition.limits.plans import Facts, choose, targets_for  # noqa: E402
+from nutrition.limits.tallies import Tally  # noqa: E402
+from nutrition.reading import lines  # noqa: E402
+from nutrition.reading.matching import matcher  # noqa: E402
+from nutrition.reading.recipe import read_line  # noqa: E402
+from nutrition.sheet.analysis import Weighed, analyze_many, analyze_weighed, weighed  # noqa: E402
+from nutrition.sheet.examine import examine  # noqa: E402
+from nutrition.sheet.verdicts import fit_many, judge  # noqa: E402
 
 TARGETS = [
     Target("sodium_mg", maximum=800, scope="serving"),

@@ -37,7 +37,7 @@ from handouts.card import build  # noqa: E402
 from handouts.checklist import label_rows, readiness_of  # noqa: E402
 from kitchen import actions  # noqa: E402
 from kitchen.models import Cook, Tasting  # noqa: E402
-from nutrition.sources import from_text  # noqa: E402
+from nutrition.reading.page import from_text  # noqa: E402
 from people import actions as people_actions  # noqa: E402
 from people.models import Person  # noqa: E402
 from recipes import actions as recipe_actions  # noqa: E402

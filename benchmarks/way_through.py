@@ -11,17 +11,18 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
-from nutrition.examine import Eater  # noqa: E402
-from nutrition.gates import OPEN, Target  # noqa: E402
-from nutrition.matching import cook_name  # noqa: E402
-from nutrition.plans import Facts, choose, targets_for  # noqa: E402
-from nutrition.recipe import read_line, read_recipe  # noqa: E402
-from nutrition.sources import from_text  # noqa: E402
-from nutrition.swaps.catalog import food_called, own_rule  # noqa: E402
-from nutrition.swaps.engine import Workbench, offers  # noqa: E402
+from nutrition.food.names import cook_name  # noqa: E402
+from nutrition.limits.eater import Eater  # noqa: E402
+from nutrition.limits.gates import Target  # noqa: E402
+from nutrition.limits.plans import Facts, choose, targets_for  # noqa: E402
+from nutrition.reading.page import from_text  # noqa: E402
+from nutrition.reading.recipe import read_line, read_recipe  # noqa: E402
+from nutrition.sheet.verdicts import OPEN  # noqa: E402
 from nutrition.swaps.jobs import kind_of_dish  # noqa: E402
+from nutrition.swaps.offers import Workbench, offers  # noqa: E402
 from nutrition.swaps.program import options_of  # noqa: E402
-from nutrition.way_through import Wish, find_ways  # noqa: E402
+from nutrition.swaps.rules import food_called, own_rule  # noqa: E402
+from nutrition.swaps.way_through import Wish, find_ways  # noqa: E402
 
 #: Foods that rules of the practice's own put in place of every line, so that some 300 things could be done to the dish.
 POOL = (

@@ -8,7 +8,7 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 
 from bench.models import Bench
-from nutrition.edits import EditProblem
+from nutrition.reading.edits import EditProblem
 from ui.posted import whole
 
 from .card import build

@@ -5,15 +5,16 @@ from dataclasses import dataclass
 
 from bench.actions import standing_step
 from bench.sight import look
-from nutrition.avoid import ALLERGENS, CONTAINS, TAGS, hits_of_line
-from nutrition.composition import foods
-from nutrition.labels import TOLERATED, ceilings
-from nutrition.nutrients import BY_KEY, INDEX
-from nutrition.reading_level import grade
-from nutrition.safety import COOLING, COOLING_SOURCE, REHEAT_F
-from nutrition.shopping import Wanted, shopping
+from nutrition.food.contents import ALLERGENS, CONTAINS, TAGS
+from nutrition.food.measures import household_measure
+from nutrition.food.nutrients import BY_KEY, INDEX
+from nutrition.food.table import foods
+from nutrition.giving.ceilings import TOLERATED, ceilings
+from nutrition.giving.reading_level import grade
+from nutrition.giving.shopping import Wanted, shopping
+from nutrition.limits.avoid import hits_of_line
+from nutrition.sheet.safety import COOLING, COOLING_SOURCE, REHEAT_F
 from nutrition.swaps.method import steps_now
-from nutrition.weights import household_measure
 from people.day import open_conflicts
 from people.regimen import regimen_of
 from ui import rails

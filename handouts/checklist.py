@@ -3,8 +3,8 @@
 from dataclasses import dataclass, field
 
 from bench.actions import standing_step
-from nutrition.avoid import CHECK, TAGS
-from nutrition.gates import OPEN, SHUT
+from nutrition.food.contents import CHECK, TAGS
+from nutrition.sheet.verdicts import OPEN, SHUT
 
 from .models import Readiness
 

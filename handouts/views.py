@@ -8,8 +8,8 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from bench.models import Try
-from nutrition.edits import EditProblem
-from nutrition.shopping import Wanted, shopping
+from nutrition.giving.shopping import Wanted, shopping
+from nutrition.reading.edits import EditProblem
 from ui.posted import whole
 
 from . import actions

@@ -9,14 +9,14 @@ from django.utils import timezone
 
 from bench.actions import as_json, as_line, standing_step, start_version
 from bench.sight import look
-from nutrition import cooked
-from nutrition.cooked import Tap as CoreTap
-from nutrition.cooked import TapProblem, as_cooked, checked
-from nutrition.edits import EditProblem
-from nutrition.examine import Eater
-from nutrition.matching import cook_name
-from nutrition.spending import KINDS
-from nutrition.steps import MOST_TIMER_S, duration
+from nutrition.food.names import cook_name
+from nutrition.limits.eater import Eater
+from nutrition.reading.edits import EditProblem
+from nutrition.reading.steps import MOST_TIMER_S, duration
+from nutrition.stove import cooked
+from nutrition.stove.cooked import Tap as CoreTap
+from nutrition.stove.cooked import TapProblem, as_cooked, checked
+from nutrition.stove.spending import KINDS
 from nutrition.swaps.method import steps_now
 from ui.templatetags.ui import grams as grams_words
 

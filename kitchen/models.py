@@ -6,8 +6,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from accounts.scope import PracticeRow
-from nutrition.cooked import TAPS
-from nutrition.cooked import Tap as CoreTap
+from nutrition.stove.cooked import TAPS
+from nutrition.stove.cooked import Tap as CoreTap
 
 
 class Cook(PracticeRow):

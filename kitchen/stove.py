@@ -4,16 +4,16 @@ from dataclasses import dataclass
 
 from bench.actions import as_line
 from bench.sight import Gauge
-from nutrition.analysis import analyze
-from nutrition.composition import foods
-from nutrition.cooked import SPENT, Tap, as_cooked, differences, effort_of, limits_mark
-from nutrition.examine import examine
-from nutrition.gates import judge
-from nutrition.recipe import Line
-from nutrition.safety import safety_of
-from nutrition.spending import Allowance, allowances, divide, left, measure
-from nutrition.steps import CookStep, course_of
-from nutrition.weights import household_measure
+from nutrition.dish.line import Line
+from nutrition.food.measures import household_measure
+from nutrition.food.table import foods
+from nutrition.reading.steps import CookStep, course_of
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.examine import examine
+from nutrition.sheet.safety import safety_of
+from nutrition.sheet.verdicts import judge
+from nutrition.stove.cooked import SPENT, Tap, as_cooked, differences, effort_of, limits_mark
+from nutrition.stove.spending import Allowance, allowances, divide, left, measure
 from people.regimen import regimen_of
 
 from .actions import plan_rows, taps_of

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from bench import lessons as lessons_
 from bench.models import Bench, Decision
-from nutrition.edits import EditProblem
+from nutrition.reading.edits import EditProblem
 from nutrition.swaps.jobs import JOBS
 from people.models import Person
 from people.regimen import regimen_of

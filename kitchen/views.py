@@ -7,10 +7,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from bench.models import Try
-from nutrition.composition import foods
-from nutrition.cooked import OTHER, SPENT
-from nutrition.edits import EditProblem
-from nutrition.matching import matcher
+from nutrition.food.table import foods
+from nutrition.reading.edits import EditProblem
+from nutrition.reading.matching import matcher
+from nutrition.stove.cooked import OTHER, SPENT
 from people.regimen import regimen_of
 from ui.posted import whole
 

@@ -1,1 +1,77 @@
-"""The computation core: foods, lines, weights, limits. Pure Python and numpy; knows nothing of the web."""
+"""The computation core: foods, dishes, limits, swaps. Python, numpy and scipy; no Django, no database, no network, no clock.
+
+These names are the public door. They stay; scripts, notebooks and checks use them and nothing deeper.
+
+Reading
+    read_line(text, serves=None, kitchen="") -> Line      one ingredient line; never raises
+    read_recipe(source, serves=None) -> Dish              bytes or text: a page, JSON-LD, plain words
+    write(dish) -> dict                                   schema.org Recipe that reads back to the same figures
+    Dish, Line, Grams                                     the values everything is made of; weights in grams, whole dish
+    to_data(dish), from_data(data)                        a dish as JSON keeps it, with its version
+
+Foods
+    foods() -> Foods                                      the table in use, per 100 g of edible part; unknown is NaN
+    OwnFood, with_own(foods) -> Foods                     foods of one's own, joined to it
+    search_foods(words, limit=15) -> list[Food]           look foods up by a cook's words
+
+Limits
+    Facts(weight_kg, energy_kcal, plans, circumstances)   what is known of a person
+    PLANS                                                 plan key -> Plan
+    targets_for(plan_key, facts, settings=None)           draft targets; never prescriptions
+    Eater(facts, plans, targets, ...)                     whoever the dish is for
+    conflicts(plan_keys, targets)                         where plans pull apart
+
+One serving (amounts in the unit of each nutrient's key)
+    analyze(dish, foods=None) -> Analysis                 amounts with least and most
+    examine(dish, eater, meal="dinner", ...) -> Sheet     all there is to say of it
+    find_avoided(lines, tags=None, allergen_list="")      findings: "contains" or "check the label"
+
+What else would do
+    offers(dish, eater, position, meal="dinner", ...)     ways to do a line's job, with every effect; position from 0
+    find_ways(dish, eater, wish=None, ...)                the least change that opens every gate, or which cannot meet
+
+Problem is raised for what cannot be done; its sentence says what was read, what was expected and what to do.
+"""
+
+import importlib
+from typing import Any
+
+#: Name -> the module it comes from, loaded when it is first asked for: reading a line needs no solver.
+_DOOR = {
+    "read_line": "reading.recipe",
+    "read_recipe": "reading.recipe",
+    "write": "giving.writing",
+    "Dish": "dish.dish",
+    "Line": "dish.line",
+    "Grams": "dish.grams",
+    "to_data": "dish.codec",
+    "from_data": "dish.codec",
+    "foods": "food.table",
+    "Foods": "food.table",
+    "OwnFood": "food.own",
+    "with_own": "food.own",
+    "search_foods": "reading.matching",
+    "Facts": "limits.plans",
+    "PLANS": "limits.plans",
+    "targets_for": "limits.plans",
+    "Eater": "limits.eater",
+    "Target": "limits.gates",
+    "conflicts": "limits.conflicts",
+    "analyze": "sheet.analysis",
+    "examine": "sheet.examine",
+    "find_avoided": "limits.avoid",
+    "offers": "swaps.door",
+    "find_ways": "swaps.door",
+    "Wish": "swaps.program",
+    "Problem": "notes",
+}
+
+__all__ = [*_DOOR]
+
+
+def __getattr__(name: str) -> Any:
+    if name not in _DOOR:
+        raise AttributeError(f"nutrition has no {name!r} at its door; there is {', '.join(_DOOR)}")
+    value = getattr(importlib.import_module(f"nutrition.{_DOOR[name]}"), name)
+    globals()[name] = value
+    return value

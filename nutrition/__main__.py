@@ -4,36 +4,42 @@ import argparse
 import json
 import math
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 from rapidfuzz import process
 
-from .analysis import Analysis, analyze
-from .avoid import ALLERGENS, CONTAINS
-from .claims import Claim
-from .composition import foods
-from .examine import Eater, Sheet, examine
-from .exchanges import Count, count, neutral
-from .gates import MEAL_SHARES, Target, Verdict
-from .lines import clean, is_heading
-from .matching import matcher
-from .nutrients import BY_KEY, KEYS
-from .plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
-from .recipe import Line, Recipe, read_line, read_recipe
-from .sources import SourceProblem, from_bytes
-from .swaps.engine import Offer, Workbench, dislikes_of, effect_words, offers
-from .swaps.jobs import kind_of_dish
-from .way_through import Wish, find_ways
-from .writing import to_jsonld
+from nutrition.dish.dish import Dish
+from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of
+from nutrition.food.contents import ALLERGENS, CONTAINS
+from nutrition.food.nutrients import BY_KEY, KEYS
+from nutrition.food.table import foods
+from nutrition.giving.writing import write
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import MEAL_SHARES, Target
+from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose, plan_label, targets_for
+from nutrition.limits.tallies import neutral
+from nutrition.notes import Problem
+from nutrition.reading.lines import clean, is_heading
+from nutrition.reading.matching import search_foods
+from nutrition.reading.recipe import read_line, read_recipe
+from nutrition.sheet.analysis import Analysis
+from nutrition.sheet.claims import Claim
+from nutrition.sheet.counting import Count, count
+from nutrition.sheet.examine import Sheet, examine
+from nutrition.sheet.verdicts import Verdict
+from nutrition.swaps.offers import Offer, Workbench, dislikes_of, effect_words, offers_for
+from nutrition.swaps.way_through import Wish, ways_for
 
 
-class Problem(Exception):
-    """Said on one line of stderr; exit 2."""
+class Refused(Exception):
+    """Said on one line of stderr, naming the option and the mend; exit 2."""
 
 
 def line_json(line: Line) -> dict:
     grams = None if line.grams is None else round(line.grams, 2)
-    return {"text": line.text, "food": line.description, "grams": grams, "how": line.how, "sure": line.sure}
+    return {"text": line.text, "food": description_of(line) or None, "grams": grams, "how": line.how, "sure": line.sure}
 
 
 def finite(number: float, places: int = 3) -> float | None:
@@ -73,28 +79,28 @@ def parse_target(text: str) -> Target:
                 sides = {"maximum": number} if sign == "<=" else {"minimum": number}
                 return Target(key, scope="serving", source="given on the command line", **sides)
             except ValueError as problem:
-                raise Problem(f"--target {text!r}: {problem}") from None
-    raise Problem(f"--target {text!r}: expected KEY<=NUMBER or KEY>=NUMBER, as in 'sodium_mg<=600'")
+                raise Refused(f"--target {text!r}: {problem}") from None
+    raise Refused(f"--target {text!r}: expected KEY<=NUMBER or KEY>=NUMBER, as in 'sodium_mg<=600'")
 
 
 def parse_school(text: str, diets: list[str]) -> tuple[str, str]:
     """KEY=VALUE, or PLAN.KEY=VALUE for one plan alone; the value must be one that some chosen plan knows."""
     key, equals, value = text.partition("=")
     plan, _, name = key.rpartition(".")
-    holders = [k for k in diets if name in PLANS[k].SCHOOLS and plan in ("", k)]
+    holders = [k for k in diets if name in PLANS[k].schools and plan in ("", k)]
     if not equals or not holders:
-        known = sorted({name for k in diets for name in PLANS[k].SCHOOLS}) or ["none: add --diet KEY first"]
+        known = sorted({name for k in diets for name in PLANS[k].schools}) or ["none: add --diet KEY first"]
         nearest = ", ".join(match for match, _, _ in process.extract(name, known, limit=3))
-        raise Problem(f"--school {text!r}: expected KEY=VALUE; the nearest settings of these plans are {nearest}")
-    if not any(value in PLANS[k].SCHOOLS[name].options for k in holders):
-        options = dict.fromkeys(option for k in holders for option in PLANS[k].SCHOOLS[name].options)
-        raise Problem(f"--school {text!r}: {name} can be {', '.join(options)}")
+        raise Refused(f"--school {text!r}: expected KEY=VALUE; the nearest settings of these plans are {nearest}")
+    if not any(value in PLANS[k].schools[name].options for k in holders):
+        options = dict.fromkeys(option for k in holders for option in PLANS[k].schools[name].options)
+        raise Refused(f"--school {text!r}: {name} can be {', '.join(options)}")
     return key, value
 
 
 def settings_of(key: str, wanted: list[tuple[str, str]]) -> dict[str, str]:
     """One plan's settings: what is wanted of it, its defaults for the rest."""
-    schools = PLANS[key].SCHOOLS
+    schools = PLANS[key].schools
     own = {
         name: value
         for full, value in wanted
@@ -112,37 +118,40 @@ def eater_of(args) -> Eater:
             choose(key, {})
         unknown = [c for c in args.circumstance if c not in CIRCUMSTANCES]
         if unknown:
-            raise ValueError(f"no circumstance is called {unknown[0]!r}; one of {', '.join(CIRCUMSTANCES)}")
+            raise Problem("limits.no_such_circumstance", key=unknown[0], all=", ".join(CIRCUMSTANCES))
         facts = Facts(args.weight_kg, args.energy_kcal, tuple(diets), tuple(args.circumstance))
         wanted = [parse_school(text, diets) for text in args.school]
         plans = {key: settings_of(key, wanted) for key in diets}
         targets = [target for key in diets for target in targets_for(key, facts, plans[key])]
     except ValueError as problem:
-        raise Problem(f"{_option_of(str(problem))}: {problem}") from None
+        raise Refused(f"{_option_of(problem)}: {problem}") from None
     return Eater(facts, plans, (*targets, *map(parse_target, args.target)))
 
 
-def _option_of(problem: str) -> str:
-    for words, option in (
-        ("body weight", "--weight-kg"),
-        ("kcal a day", "--energy-kcal"),
-        ("circumstance", "--circumstance"),
-    ):
-        if words in problem:
-            return option
-    return "--diet"
+#: Code of what cannot be -> the option it came by.
+_OPTIONS = {
+    "limits.body_weight": "--weight-kg",
+    "limits.energy": "--energy-kcal",
+    "limits.no_such_circumstance": "--circumstance",
+}
 
 
-def read(path: str, serves: float | None) -> Recipe:
+def _option_of(problem: ValueError) -> str:
+    return _OPTIONS.get(problem.code, "--diet") if isinstance(problem, Problem) else "--diet"
+
+
+def read(path: str, serves: float | None) -> Dish:
+    if serves is not None and not 0 < serves <= 1000:
+        raise Refused(f"--serves {serves:g}: a number of servings above 0 is expected")
     try:
-        source = from_bytes(Path(path).read_bytes())
-        if serves is None and source.serves is None:
-            raise Problem(f"{path}: how many servings it makes is not said; add --serves N")
-        return read_recipe(source, serves)
+        dish = read_recipe(Path(path).read_bytes(), serves)
     except OSError as problem:
-        raise Problem(f"{path}: {problem.strerror or 'cannot be read'}; give the path of a recipe file") from None
-    except SourceProblem as problem:
-        raise Problem(f"{path}: {problem}") from None
+        raise Refused(f"{path}: {problem.strerror or 'cannot be read'}; give the path of a recipe file") from None
+    except Problem as problem:
+        raise Refused(f"{path}: {problem}") from None
+    if not dish.serves:
+        raise Refused(f"{path}: how many servings it makes is not said; add --serves N")
+    return dish
 
 
 def claim_json(claim: Claim) -> dict:
@@ -174,8 +183,8 @@ def allergens_json(sheet: Sheet) -> list[dict]:
 
 def notes_of(sheet: Sheet, eater: Eater) -> list[str]:
     """What a reader must know besides the figures: conflicts, what is avoided, what was not found."""
-    notes = [f"to settle: {conflict.words()}" for conflict in eater.conflicts()]
-    notes += [f"{item.label} ({item.owners[0][0]}): {item.words}" for item in sheet.avoided]
+    notes = [f"to settle: {conflict.words}" for conflict in eater.conflicts()]
+    notes += [f"{item.label} ({plan_label(item.owners[0][0])}): {item.words}" for item in sheet.avoided]
     found = {finding.tag for finding in sheet.allergens}
     rest = [label.lower() for tag, label in ALLERGENS.items() if tag not in found]
     return notes + ([f"nothing listed found of {', '.join(rest)}; the labels decide"] if rest else [])
@@ -190,15 +199,13 @@ def run_parse(args) -> None:
             print(json.dumps(line_json(line), ensure_ascii=False))
         else:
             grams = "?" if line.grams is None else f"{line.grams:.0f} g"
-            print(f"{line.sure:7}{grams:>9}  {line.description or '-'}  <  {line.text}")
+            print(f"{line.sure:7}{grams:>9}  {description_of(line) or '-'}  <  {line.text}")
 
 
 def run_analyze(args) -> None:
-    if args.serves is not None and not 0 < args.serves <= 1000:
-        raise Problem(f"--serves {args.serves:g}: a number of servings above 0 is expected")
     eater = eater_of(args)
     recipe = read(args.path, args.serves)
-    sheet = examine(recipe.lines, recipe.serves, eater, args.meal, title=recipe.title)
+    sheet = examine(recipe, eater, args.meal)
     analysis, verdicts = sheet.analysis, sheet.verdicts
     counts = {counted.tally.key: counted for counted in sheet.counts}
     for tally in neutral():
@@ -226,7 +233,7 @@ def run_analyze(args) -> None:
     )
     for line in recipe.lines:
         grams = "   no weight" if line.grams is None else f"{line.grams:10.0f} g"
-        print(f"{grams}  {line.sure:7}{line.description or 'no food found'}  <  {line.text}")
+        print(f"{grams}  {line.sure:7}{description_of(line) or 'no food found'}  <  {line.text}")
     for verdict in verdicts:
         nutrient = BY_KEY[verdict.gate.nutrient]
         print(f"{verdict.state:7}{nutrient.label}: {nutrient.show(verdict.amount)} against {verdict.gate.source}")
@@ -243,27 +250,23 @@ def run_analyze(args) -> None:
 
 def run_foods(args) -> None:
     words = " ".join(args.words)
-    rows = matcher().search(words, 15)
-    if not rows:
-        raise Problem(f"foods: nothing in the table is like {words!r}; try one plain word, as in 'oats'")
-    for row in rows:
-        food = foods().food(row)
+    found = search_foods(words, 15)
+    if not found:
+        raise Refused(f"foods: nothing in the table is like {words!r}; try one plain word, as in 'oats'")
+    for food in found:
         print(f"{food.description}\t{food.category}\t{food.source}")
 
 
-def workbench_of(args) -> tuple[Workbench, Recipe]:
+def workbench_of(args) -> tuple[Workbench, Dish]:
     """The dish and the eater of the swaps and way-through commands."""
-    if args.serves is not None and not 0 < args.serves <= 1000:
-        raise Problem(f"--serves {args.serves:g}: a number of servings above 0 is expected")
     eater = eater_of(args)
     recipe = read(args.path, args.serves)
-    kind = kind_of_dish(recipe.title, recipe.steps, recipe.lines)
-    return Workbench(recipe.lines, recipe.serves, eater, args.meal, kind, dislikes_of(args.dislikes)), recipe
+    return Workbench(recipe, eater, args.meal, dislikes_of(args.dislikes)), recipe
 
 
-def position_of(number: int, recipe: Recipe, option: str) -> int:
+def position_of(number: int, recipe: Dish, option: str) -> int:
     if not 1 <= number <= len(recipe.lines):
-        raise Problem(f"{option} {number}: the recipe has lines 1 to {len(recipe.lines)}, headings not counted")
+        raise Refused(f"{option} {number}: the recipe has lines 1 to {len(recipe.lines)}, headings not counted")
     return number - 1
 
 
@@ -275,7 +278,7 @@ def offer_json(offer: Offer) -> dict:
     return {
         "id": offer.id,
         "kind": offer.kind,
-        "text": offer.text,
+        "text": str(offer.text),
         "to": to_json(offer.to),
         "job": offer.job,
         "household": offer.household,
@@ -289,20 +292,20 @@ def offer_json(offer: Offer) -> dict:
         },
         "allergens_added": list(offer.allergens_added),
         "allergens_removed": list(offer.allergens_removed),
-        "warnings": list(offer.warnings),
-        "method": list(offer.method),
+        "warnings": list(map(str, offer.warnings)),
+        "method": list(map(str, offer.method)),
         "source": offer.source,
     }
 
 
 def run_swaps(args) -> None:
     bench, recipe = workbench_of(args)
-    found = offers(bench, position_of(args.line, recipe, "--line"))
+    found = offers_for(bench, position_of(args.line, recipe, "--line"))
     result = {
         "line": line_json(recipe.lines[args.line - 1]),
         "jobs": list(found.jobs),
         "offers": [offer_json(offer) for offer in found.offers],
-        "none_because": found.none_because or None,
+        "none_because": str(found.none_because) or None,
     }
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
@@ -319,24 +322,24 @@ def run_swaps(args) -> None:
 def run_way_through(args) -> None:
     bench, recipe = workbench_of(args)
     if not bench.gates and not bench.kept_out:
-        raise Problem("way-through: there is no limit to meet; add --diet KEY or --target 'sodium_mg<=600'")
+        raise Refused("way-through: there is no limit to meet; add --diet KEY or --target 'sodium_mg<=600'")
     if not 1 <= args.ways <= 5:
-        raise Problem(f"--ways {args.ways}: 1 to 5 are expected")
+        raise Refused(f"--ways {args.ways}: 1 to 5 are expected")
     pinned = frozenset(position_of(number, recipe, "--pin") for number in args.pin)
-    outcome = find_ways(bench, Wish(pinned=pinned, ways=args.ways))
+    outcome = ways_for(bench, Wish(pinned=pinned, ways=args.ways))
     if args.write and outcome.solved:
         way = outcome.ways[0]
-        data = to_jsonld(recipe.title, way.serves, way.lines, recipe.steps, analyze(way.lines, way.serves))
+        data = write(replace(recipe, lines=way.lines, serves=way.serves))
         try:
             Path(args.write).write_text(json.dumps(data, ensure_ascii=False, indent=1), encoding="utf-8")
         except OSError as problem:
-            raise Problem(f"--write {args.write}: {problem.strerror}; give a path that can be written") from None
+            raise Refused(f"--write {args.write}: {problem.strerror}; give a path that can be written") from None
     result = {
         "solved": outcome.solved,
         "ways": [
             {
                 "changes": [
-                    {"line": c.line + 1 if 0 <= c.line < len(recipe.lines) else None, "kind": c.kind, "text": c.text, "to": to_json(c.to)}
+                    {"line": c.line + 1 if 0 <= c.line < len(recipe.lines) else None, "kind": c.kind, "text": str(c.text), "to": to_json(c.to)}
                     for c in way.changes
                 ],
                 "gates": [gate_json(verdict) for verdict in way.verdicts],
@@ -347,7 +350,7 @@ def run_way_through(args) -> None:
             {"nutrient": m.nutrient, "side": m.side, "limit": finite(m.limit), "nearest": finite(m.nearest), "source": m.source}
             for m in outcome.conflict
         ],
-        "note": outcome.note,
+        "note": str(outcome.note),
     }  # fmt: skip
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
@@ -362,7 +365,7 @@ def run_way_through(args) -> None:
 
 class Parser(argparse.ArgumentParser):
     def error(self, message):
-        raise Problem(f"{self.prog}: {message}")
+        raise Refused(f"{self.prog}: {message}")
 
 
 def add_eater(command: argparse.ArgumentParser) -> None:
@@ -410,7 +413,7 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         args = parser().parse_args(arguments)
         args.run(args)
-    except Problem as problem:
+    except (Refused, Problem) as problem:
         print(" ".join(str(problem).split()), file=sys.stderr)
         return 2
     return 0

@@ -8,7 +8,7 @@ from django.core.wsgi import get_wsgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "opengate.settings.production")
 application = get_wsgi_application()
 
-from nutrition import lines, matching  # noqa: E402
+from nutrition.reading import lines, matching  # noqa: E402
 
 matching.matcher()
 lines.warm()

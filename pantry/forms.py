@@ -2,7 +2,7 @@
 
 from django import forms
 
-from nutrition.swaps.catalog import RuleProblem
+from nutrition.swaps.rules import RuleProblem
 
 from .models import SwapRule
 

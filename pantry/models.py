@@ -3,10 +3,10 @@
 from django.db import models
 
 from accounts.scope import PracticeRow
-from nutrition.composition import foods
-from nutrition.matching import normalized
-from nutrition.swaps.catalog import own_rule
+from nutrition.food.names import normalized
+from nutrition.food.table import foods
 from nutrition.swaps.jobs import JOBS
+from nutrition.swaps.rules import own_rule
 
 
 class Alias(PracticeRow):

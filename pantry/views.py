@@ -6,10 +6,10 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
-from nutrition.composition import foods
-from nutrition.matching import matcher
-from nutrition.nutrients import NUTRIENTS
-from nutrition.weights import measures
+from nutrition.food.measures import measures
+from nutrition.food.nutrients import NUTRIENTS
+from nutrition.food.table import foods
+from nutrition.reading.matching import matcher
 
 from .forms import SwapRuleForm
 from .models import Alias, SwapRule

@@ -4,12 +4,12 @@ from datetime import date
 
 from django.db import transaction
 
-from nutrition.composition import foods
-from nutrition.exchanges import TallyProblem, read_formula
-from nutrition.gates import MEAL_SHARES
-from nutrition.matching import matcher
-from nutrition.plans import choose, targets_for
-from nutrition.plans.fodmap import course
+from nutrition.food.table import foods
+from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.plans import choose, targets_for
+from nutrition.limits.plans.fodmap import course
+from nutrition.limits.tallies import TallyProblem, read_formula
+from nutrition.reading.matching import matcher
 
 from .models import PersonTarget, PlanChoice
 

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from nutrition.gates import Gate
-from nutrition.plans import PLANS
+from nutrition.limits.gates import Gate
+from nutrition.limits.plans import PLANS
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,11 +2,11 @@
 
 from django import forms
 
-from nutrition.avoid import LISTS
-from nutrition.exchanges import ROUNDINGS
-from nutrition.gates import MEAL_SHARES
-from nutrition.nutrients import NUTRIENTS
-from nutrition.plans import CIRCUMSTANCES, PLANS
+from nutrition.food.contents import LISTS
+from nutrition.food.nutrients import NUTRIENTS
+from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.plans import CIRCUMSTANCES, PLANS
+from nutrition.limits.tallies import ROUNDINGS
 
 from .models import Person, PersonTally, PersonTarget
 

@@ -4,11 +4,11 @@ from django.db import models
 from django.urls import reverse
 
 from accounts.scope import PracticeRow
-from nutrition.exchanges import ROUNDINGS, Tally
-from nutrition.gates import MEAL_SHARES, Target
-from nutrition.nutrients import BY_KEY
-from nutrition.plans import CIRCUMSTANCES, PLANS, Facts, choose
-from nutrition.plans.fodmap import course
+from nutrition.food.nutrients import BY_KEY
+from nutrition.limits.gates import MEAL_SHARES, Target
+from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose
+from nutrition.limits.plans.fodmap import course
+from nutrition.limits.tallies import ROUNDINGS, Tally
 
 
 def default_shares():

@@ -5,10 +5,10 @@ from functools import cached_property
 
 from django.db.models import Prefetch
 
-from nutrition.examine import Eater
-from nutrition.gates import MEAL_SHARES
-from nutrition.plans import allergens, gluten
-from nutrition.plans.common import LABEL_ADVICE
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.plans import allergens, gluten
+from nutrition.limits.plans.common import LABEL_ADVICE
 
 
 @dataclass

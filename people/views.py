@@ -7,7 +7,7 @@ from django.db.models import Count, Q
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from nutrition.plans import avoids_of
+from nutrition.limits.plans import avoids_of
 
 from . import actions
 from .day import conflicts_of, day_strip

@@ -2,9 +2,9 @@
 
 from django.db import transaction
 
-from nutrition.edits import EditProblem, reread, with_amount, with_food
-from nutrition.lines import clean, kitchen_of, parse
-from nutrition.recipe import is_heading, read_line
+from nutrition.reading.edits import EditProblem, reread, with_amount, with_food
+from nutrition.reading.lines import clean, kitchen_of, parse
+from nutrition.reading.recipe import is_heading, read_line
 from pantry.models import aliases, remember
 
 from .models import Recipe, RecipeLine

@@ -6,8 +6,8 @@ from django.db import models
 from django.urls import reverse
 
 from accounts.scope import PracticeRow
-from nutrition.parts import stamp
-from nutrition.recipe import Line
+from nutrition.dish.line import Line
+from nutrition.dish.parts import stamp
 
 
 class Recipe(PracticeRow):

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from django.db import transaction
 from django.db.models import Max
 
-from nutrition.analysis import analyze
-from nutrition.nutrients import CORE_KEYS
-from nutrition.parts import PartProblem, expand, loop, read_amount, shares
+from nutrition.dish.parts import PartProblem, expand, loop, read_amount, shares
+from nutrition.food.nutrients import CORE_KEYS
+from nutrition.sheet.analysis import analyze
 
 from .models import PartUse, Recipe, RecipeLine
 

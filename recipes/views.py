@@ -7,12 +7,12 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from nutrition.analysis import analyze
-from nutrition.composition import foods
-from nutrition.edits import EditProblem, choices
-from nutrition.nutrients import CORE_KEYS
-from nutrition.parts import PartProblem
-from nutrition.sources import SourceProblem, from_any, from_bytes
+from nutrition.dish.parts import PartProblem
+from nutrition.food.nutrients import CORE_KEYS
+from nutrition.food.table import foods
+from nutrition.reading.edits import EditProblem, choices
+from nutrition.reading.page import SourceProblem, from_any, from_bytes
+from nutrition.sheet.analysis import analyze
 from people.models import Person
 from ui.posted import whole
 

@@ -5,8 +5,8 @@ from django.shortcuts import render
 
 from bench.models import Decision, Try
 from kitchen.models import Cook
-from nutrition.composition import foods
-from nutrition.matching import matcher
+from nutrition.food.table import foods
+from nutrition.reading.matching import matcher
 from people.models import Person
 from recipes.models import Recipe
 

@@ -14,9 +14,10 @@ import numpy as np
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
-from nutrition.composition import TABLES, FoodTable, read_table  # noqa: E402
-from nutrition.derived import FODMAP_KINDS, cut_off_g, derive  # noqa: E402
-from nutrition.nutrients import DERIVED_KEYS  # noqa: E402
+from nutrition.food.derived import FODMAP_KINDS, cut_off_g, derive  # noqa: E402
+from nutrition.food.nutrients import DERIVED_KEYS  # noqa: E402
+from nutrition.food.table import FoodTable  # noqa: E402
+from nutrition.tables import TABLES, read_table  # noqa: E402
 
 
 def report_cut_offs(path):

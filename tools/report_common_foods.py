@@ -10,8 +10,9 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
-from nutrition.composition import foods, read_table  # noqa: E402
-from nutrition.nutrients import CORE_KEYS, INDEX  # noqa: E402
+from nutrition.food.nutrients import CORE_KEYS, INDEX  # noqa: E402
+from nutrition.food.table import foods  # noqa: E402
+from nutrition.tables import read_table  # noqa: E402
 
 
 def rows():

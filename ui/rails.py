@@ -8,8 +8,8 @@ import re
 from dataclasses import dataclass
 from math import isfinite
 
-from nutrition.gates import OPEN, SHUT, UNSURE, Verdict
-from nutrition.nutrients import BY_KEY, rounded
+from nutrition.food.nutrients import BY_KEY, rounded
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
 
 #: Share of the rail at which the scaling post stands.
 FENCE = 0.56

@@ -7,8 +7,9 @@ import functools
 import re
 from collections.abc import Mapping, Sequence
 
-from ..composition import foods, read_table
-from ..recipe import Line
+from nutrition.dish.line import Line
+from nutrition.food.table import foods, remembered
+from nutrition.tables import read_table
 
 #: job -> words on screen, in the order a cook thinks of them.
 JOBS = {
@@ -30,32 +31,6 @@ JOBS = {
     "color": "color",
     "keeps": "keeps",
 }
-_KINDS = (
-    ("cake", r"\b(cake|muffin|brownie|cupcake|sponge|loaf cake|gingerbread|scone)s?\b|cream the butter"),
-    ("bread", r"\b(bread|loaf|rolls|dough|focaccia|pizza)\b.*|knead|prove|let rise"),
-    ("soup", r"\b(soup|broth|chowder|bisque|potage)\b"),
-    ("stew", r"\b(stew|casserole|curry|braise|pot|tagine|goulash|ragout|hotpot|chilli)\b|simmer"),
-    ("sauce", r"\b(sauce|gravy|dip|dressing)\b"),
-    ("salad", r"\b(salad|slaw)\b"),
-    ("fry", r"\b(fritter|pancake|cakes|schnitzel|fry|fried|patties|burger)s?\b|\bfry\b"),
-    ("grain", r"\b(pilaf|risotto|rice|barley|couscous|porridge|noodle|pasta)\b"),
-    ("bake", r"\b(bake|baked|gratin|tart|pie|pudding|crumble|cookies|biscuits)\b|\bbake\b|preheat|oven"),
-)
-_FLOUR = re.compile(r"flour|meal|almonds|oats", re.I)
-
-
-def kind_of_dish(title: str, steps: Sequence[str], lines: Sequence[Line]) -> str:
-    """cake, bread, soup, stew, sauce, salad, fry, grain or bake; "any" when nothing tells. The title tells first.
-
-    >>> kind_of_dish("Red lentil soup", ["Simmer."], [])
-    'soup'
-    """
-    has_flour = any(_FLOUR.search(line.description or "") for line in lines) or not lines
-    for text in (title, " ".join(steps)):
-        for kind, words in _KINDS:
-            if re.search(words, text, re.I) and (has_flour or kind not in ("cake", "bread")):
-                return kind
-    return "any"
 
 
 @functools.cache
@@ -66,7 +41,7 @@ def _rules() -> tuple[tuple[str, re.Pattern, frozenset[str], float], ...]:
     )
 
 
-@functools.lru_cache(maxsize=8192)
+@remembered
 def _jobs_of_food(food_id: str, kind: str) -> tuple[str, ...]:
     description = foods().by_id(food_id).description
     found = [job for job, words, kinds, _ in _rules() if words.search(description) and (kinds & {"any", kind})]
@@ -82,7 +57,7 @@ def jobs_of(
     if not line.food_id:
         return ()
     found = _jobs_of_food(line.food_id, kind)
-    if line.grams is not None and line.grams <= 12:
+    if line.weight and line.weight.likely <= 12:
         found = tuple(job for job in found if job not in ("bulk", "protein")) or found
     return tuple(sorted(found, key=lambda job: -weight_of(job)))
 

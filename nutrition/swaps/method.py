@@ -4,8 +4,8 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..lines import parse
-from ..recipe import Line
+from nutrition.dish.line import Line
+from nutrition.reading.lines import parse
 
 
 @dataclass(frozen=True, slots=True)

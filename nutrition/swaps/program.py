@@ -11,35 +11,58 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 from scipy.sparse import csr_array, vstack
 
-from ..analysis import analyze
-from ..avoid import CONTAINS, find
-from ..gates import Gate
-from ..nutrients import INDEX
-from ..recipe import Line
-from .balance import BAKED, MEASURES, per_gram
-from .catalog import food_called
-from .engine import Workbench, offers
-from .jobs import weight_of
+from nutrition.dish.grams import Grams
+from nutrition.dish.line import Line
+from nutrition.food.contents import CONTAINS
+from nutrition.food.nutrients import INDEX
+from nutrition.limits.avoid import find
+from nutrition.limits.gates import Gate
+from nutrition.notes import NOTHING, Note, note
+from nutrition.sheet.analysis import analyze_lines
+from nutrition.swaps.balance import BAKED, MEASURES, per_gram
+from nutrition.swaps.jobs import weight_of
+from nutrition.swaps.offers import Workbench, offers_for
+from nutrition.swaps.rules import food_called
 
 MOST_OFFERS_A_LINE = 10
+
+
 #: scipy's status when time ran out; without any dish by then it is tried once more, this many times longer.
 OUT_OF_TIME, PATIENCE = 1, 6
+
+
 #: A way this near to the least change is taken for the least: proving the rest costs longer than finding it.
 GAP = 0.08
+
+
 #: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many more.
 MANY_OPTIONS, FURTHER_OPTIONS = 90, 40
+
+
 #: scipy's status of a program without any solution.
 INFEASIBLE = 2
+
+
 #: Assumed ranges of a line's amount by its heaviest job, and what one change costs whatever it is.
 RANGES = {
     "binds": (0.9, 1.2), "lifts": (0.8, 1.2), "gluten's work": (0.8, 1.2), "thickens": (0.7, 1.5), "protein": (0.3, 1.6),
     "bulk": (0.4, 1.8), "salty": (0.0, 1.0), "sweet": (0.3, 1.1), "fat": (0.4, 3.0), "creamy": (0.3, 1.3),
 }  # fmt: skip
+
+
 ORDINARY_RANGE = (0.4, 1.6)
+
+
 COST_CHANGE, COST_SWAP, COST_DROP, COST_AMOUNT = 0.5, 0.6, 0.9, 1.2
+
+
 #: A kept share of what the dish is made of, when it is that kind of dish (as balance.py warns).
 KEEP = {"thickens": 0.6, "binds": 0.6, "gluten": 0.5, "lifts_base": 0.6, "fat": 0.5}
+
+
 SERVING_RANGE = (0.75, 1.3)
+
+
 #: What may be put beside the dish when a gate asks for more of something: (food, grams a serving at most).
 ADDITIONS = {
     "energy_kcal": (("olive oil", 15.0), ("unsalted butter", 20.0), ("white rice", 40.0)),
@@ -48,7 +71,11 @@ ADDITIONS = {
     "fiber_g": (("carrots", 120.0), ("cabbage", 120.0), ("raspberries", 100.0)),
     "protein_g": (("egg white", 80.0), ("chicken breast", 60.0)),
 }
+
+
 COST_ADD = 1.4
+
+
 #: What the kitchen may be asked to do without asking the cook what the dish is about.
 AUTOMATIC = {
     "drained",
@@ -79,7 +106,7 @@ class Option:
 
     line: int
     kind: str
-    text: str
+    text: Note
     new: tuple[Line, ...]
     low: float
     high: float
@@ -93,38 +120,38 @@ class Option:
 
 
 def _option(
-    bench: Workbench, line: int, kind: str, text: str, new: Iterable[Line], span, cost: float, scale: float = 1.0
+    bench: Workbench, line: int, kind: str, text: Note, new: Iterable[Line], span, cost: float, scale: float = 1.0
 ) -> Option:
     new = tuple(new)
     powers, grams = np.zeros(len(MEASURES)), 0.0
     least = amount = most = np.zeros(len(INDEX))
     if new:
-        result = analyze(new, bench.serves)
+        result = analyze_lines(new, bench.serves)
         least, amount, most = result.at_least, result.amounts, result.at_most
-        grams = sum(each.grams or 0.0 for each in new)
-        powers = sum(((each.grams or 0.0) * per_gram(each.food_id) for each in new if each.is_weighed), start=powers)
+        grams = sum(each.span.likely for each in new)
+        powers = sum((each.span.likely * per_gram(each.food_id) for each in new if each.is_weighed), start=powers)
     return Option(line, kind, text, new, *span, cost, least, amount, most, powers, grams, scale)
 
 
 def options_of(bench: Workbench, wish: Wish) -> list[Option]:
     """As it is first, then offers, for every line. What a plan keeps out is no option, not even as it is."""
     found = []
-    total = sum(line.grams or 0.0 for line in bench.lines) or 1.0
+    total = sum(line.span.likely for line in bench.lines) or 1.0
     for position, line in enumerate(bench.lines):
         jobs = bench.jobs_of(position)
         weight = max((weight_of(job) for job in jobs), default=1.5)
-        share = (line.grams or 0.0) / total
+        share = line.span.likely / total
         scale = weight * (0.35 + min(share * 3, 1.0))
         is_out = any(f.verdict == CONTAINS for f in find([line], bench.kept_out))
         if position in wish.pinned or not line.is_weighed:
-            found.append(_option(bench, position, "kept", "", [line], (1.0, 1.0), 0.0))
+            found.append(_option(bench, position, "kept", NOTHING, [line], (1.0, 1.0), 0.0))
             continue
         low, high = RANGES.get(jobs[0] if jobs else "", ORDINARY_RANGE)
         floor = wish.at_least.get(position, 0.0)
         low, high = max(low, floor), max(high, floor)
         if not is_out:
-            found.append(_option(bench, position, "kept", "", [line], (low, high), 0.0, scale))
-        for offer in offers(bench, position, MOST_OFFERS_A_LINE).offers:
+            found.append(_option(bench, position, "kept", NOTHING, [line], (low, high), 0.0, scale))
+        for offer in offers_for(bench, position, MOST_OFFERS_A_LINE).offers:
             if offer.kind in ("less", "more") or (offer.kind != "state" and floor > 0):
                 continue
             if offer.kind == "state" and offer.id not in AUTOMATIC:
@@ -151,12 +178,35 @@ def _additions(bench: Workbench, position: int) -> list[Option]:
             seen.add(food_id)
             whole = grams * bench.serves
             line = Line(
-                name, food_id, whole, whole, whole, "weight", "likely", why="added by the way through", is_edited=True
+                name, food_id, Grams.exactly(whole), "weight", "likely", why=note("swaps.added_aside"), is_edited=True
             )
             found.append(
-                Option(position, "kept", "", (), 1.0, 1.0, 0.0, nothing, nothing, nothing, np.zeros(len(MEASURES)), 0.0)
+                Option(
+                    position,
+                    "kept",
+                    NOTHING,
+                    (),
+                    1.0,
+                    1.0,
+                    0.0,
+                    nothing,
+                    nothing,
+                    nothing,
+                    np.zeros(len(MEASURES)),
+                    0.0,
+                )
             )
-            found.append(_option(bench, position, "more", f"Add {name}", [line], (0.25, 1.0), COST_ADD))
+            found.append(
+                _option(
+                    bench,
+                    position,
+                    "more",
+                    note("swaps.way_add", name=name, grams=whole),
+                    [line],
+                    (0.25, 1.0),
+                    COST_ADD,
+                )
+            )
             position += 1
     return found
 
@@ -233,7 +283,7 @@ class Program:
     def _whole_rows(self, add):
         """The dish stays the dish: its weight, and what holds it together."""
         c, written = self.count, self.bench.lines
-        total = sum(line.grams or 0.0 for line in written)
+        total = sum(line.span.likely for line in written)
         add([(c + k, o.grams) for k, o in enumerate(self.options)], SERVING_RANGE[0] * total, SERVING_RANGE[1] * total)
         before = sum((_strong(line) for line in written if line.is_weighed), start=np.zeros(len(MEASURES)))
         baked, thick = self.bench.kind in BAKED, self.bench.kind in (*BAKED, "sauce", "soup", "stew")
@@ -353,7 +403,7 @@ class Program:
 
 def _strong(line: Line) -> np.ndarray:
     """What a line brings to the whole; pulses and roots that thicken by the way do not count as thickeners."""
-    powers = (line.grams or 0.0) * per_gram(line.food_id)
+    powers = line.span.likely * per_gram(line.food_id)
     if per_gram(line.food_id)[MEASURES.index("thickens")] < 0.5:
         powers = powers.copy()
         powers[MEASURES.index("thickens")] = 0.0

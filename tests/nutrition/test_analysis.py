@@ -8,11 +8,13 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nutrition.analysis import analyze, analyze_many, weighed
-from nutrition.composition import foods
-from nutrition.nutrients import CORE_KEYS, INDEX, KEYS, MEASURED_KEYS
-from nutrition.recipe import Line, Recipe, read_line, read_recipe
-from nutrition.sources import from_text
+from nutrition.dish.dish import Recipe
+from nutrition.dish.line import Line
+from nutrition.food.nutrients import CORE_KEYS, INDEX, KEYS, MEASURED_KEYS
+from nutrition.food.table import foods
+from nutrition.reading.page import from_text
+from nutrition.reading.recipe import read_line, read_recipe
+from nutrition.sheet.analysis import analyze, analyze_many, weighed
 
 
 def line(description, grams, low=None, high=None):
@@ -168,7 +170,7 @@ class Table(SimpleTestCase):
             self.assertTrue(foods().food(row).source)
 
     def test_commonest_foods_are_complete(self):
-        from nutrition.composition import read_table
+        from nutrition.tables import read_table
 
         table, columns = foods(), [INDEX[key] for key in CORE_KEYS]
         rows = {table.by_description(row["food"]).row for row in read_table("cooks_names.tsv")}
@@ -177,7 +179,7 @@ class Table(SimpleTestCase):
         self.assertEqual(gaps, [])
 
     def test_curated_rows_reached_the_table(self):
-        from nutrition.composition import read_table
+        from nutrition.tables import read_table
 
         for row in read_table("curated_foods.tsv"):
             food = foods().by_description(row["description"])

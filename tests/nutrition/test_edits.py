@@ -4,12 +4,12 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nutrition.composition import foods
-from nutrition.cooking import AS_IS, DRAINED, RINSED, bring_to, state_of, states
-from nutrition.edits import EditProblem, choices, reread, with_amount, with_food
-from nutrition.nutrients import INDEX
-from nutrition.recipe import read_line
-from nutrition.weights import density, household_measure
+from nutrition.dish.cooking import AS_IS, DRAINED, RINSED, bring_to, state_of, states
+from nutrition.food.measures import density, household_measure
+from nutrition.food.nutrients import INDEX
+from nutrition.food.table import foods
+from nutrition.reading.edits import EditProblem, choices, reread, with_amount, with_food
+from nutrition.reading.recipe import read_line
 
 
 class Amounts(SimpleTestCase):

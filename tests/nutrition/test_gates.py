@@ -7,12 +7,13 @@ from django.test import SimpleTestCase
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from nutrition.analysis import analyze
-from nutrition.composition import foods
-from nutrition.gates import MEAL_SHARES, OPEN, SHUT, UNSURE, Gate, Post, Target, fit_many, gates_for, judge, state_of
-from nutrition.nutrients import INDEX, KEYS
-from nutrition.plans import PLANS, Facts, choose, targets_for
-from nutrition.recipe import Line
+from nutrition.dish.line import Line
+from nutrition.food.nutrients import INDEX, KEYS
+from nutrition.food.table import foods
+from nutrition.limits.gates import MEAL_SHARES, Gate, Post, Target, gates_for
+from nutrition.limits.plans import PLANS, Facts, choose, targets_for
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, fit_many, judge, state_of
 
 
 def gate(low=None, high=None):

@@ -9,19 +9,21 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nutrition.analysis import analyze
-from nutrition.composition import foods, read_table
-from nutrition.cooked import Tap, TapProblem, as_cooked, checked, differences, effort_of, limits_mark
-from nutrition.gates import OPEN, SHUT, Target, gates_for, judge
-from nutrition.labels import ceilings, most_behind, step_above
-from nutrition.matching import cook_name
-from nutrition.nutrients import INDEX
-from nutrition.parts import PartProblem, expand, loop, read_amount, shares, stamp
-from nutrition.recipe import read_line, read_recipe
-from nutrition.shopping import AISLES, Wanted, aisle_of, shopping
-from nutrition.sources import from_text
-from nutrition.spending import allowances, divide
-from nutrition.steps import course_of
+from nutrition.dish.parts import PartProblem, expand, loop, read_amount, shares, stamp
+from nutrition.food.names import cook_name
+from nutrition.food.nutrients import INDEX
+from nutrition.food.table import foods
+from nutrition.giving.ceilings import ceilings, most_behind, step_above
+from nutrition.giving.shopping import AISLES, Wanted, aisle_of, shopping
+from nutrition.limits.gates import Target, gates_for
+from nutrition.reading.page import from_text
+from nutrition.reading.recipe import read_line, read_recipe
+from nutrition.reading.steps import course_of
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.verdicts import OPEN, SHUT, judge
+from nutrition.stove.cooked import Tap, TapProblem, as_cooked, checked, differences, effort_of, limits_mark
+from nutrition.stove.spending import allowances, divide
+from nutrition.tables import read_table
 
 DEMO = Path(__file__).resolve().parents[2] / "demo" / "recipes"
 

@@ -7,17 +7,22 @@ from django.test import SimpleTestCase
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from nutrition import units
-from nutrition.analysis import analyze
-from nutrition.avoid import CONTAINS, TAGS, find
-from nutrition.composition import foods
-from nutrition.cooking import kept, methods, methods_for
-from nutrition.examine import Eater, examine
-from nutrition.exchanges import ROUNDINGS, Tally, count, rounded
-from nutrition.gates import OPEN, Target, gates_for, judge
-from nutrition.nutrients import KEYS
-from nutrition.plans import PLANS, Facts, choose, targets_for
-from nutrition.recipe import Line, Recipe
+from nutrition.dish.cooking import kept, methods, methods_for
+from nutrition.dish.dish import Recipe
+from nutrition.dish.line import Line
+from nutrition.food import units
+from nutrition.food.contents import CONTAINS, TAGS
+from nutrition.food.nutrients import KEYS
+from nutrition.food.table import foods
+from nutrition.limits.avoid import find
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Target, gates_for
+from nutrition.limits.plans import PLANS, Facts, choose, targets_for
+from nutrition.limits.tallies import ROUNDINGS, Tally, rounded
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.counting import count
+from nutrition.sheet.examine import examine
+from nutrition.sheet.verdicts import OPEN, judge
 
 FEW = settings(max_examples=50, deadline=None)
 

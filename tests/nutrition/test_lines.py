@@ -4,8 +4,8 @@ from pathlib import Path
 
 from django.test import SimpleTestCase
 
-from nutrition.lines import clean, is_heading, kitchen_of, parse
-from nutrition.recipe import read_line
+from nutrition.reading.lines import clean, is_heading, kitchen_of, parse
+from nutrition.reading.recipe import read_line
 
 SET = Path(__file__).with_name("lines.tsv")
 

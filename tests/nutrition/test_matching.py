@@ -2,9 +2,11 @@
 
 from django.test import SimpleTestCase
 
-from nutrition.composition import foods, read_table
-from nutrition.matching import matcher, normalized, singular
-from nutrition.recipe import read_line
+from nutrition.food.names import normalized, singular
+from nutrition.food.table import foods
+from nutrition.reading.matching import matcher
+from nutrition.reading.recipe import read_line
+from nutrition.tables import read_table
 
 
 def matched(words, hints=""):

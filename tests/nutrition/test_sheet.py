@@ -8,30 +8,34 @@ from tempfile import TemporaryDirectory
 import numpy as np
 from django.test import SimpleTestCase
 
-from nutrition.analysis import analyze
-from nutrition.avoid import CHECK, CONTAINS, find
-from nutrition.cautions import cautions_for
-from nutrition.claims import Dish, claims_in, comparative
-from nutrition.composition import TABLES, FoodTable, read_table
-from nutrition.cooking import CookedWeight, bring, choices, cooked_weight
-from nutrition.derived import FODMAP_KINDS, cut_off_g, derive
-from nutrition.edits import with_food
-from nutrition.examine import Eater, examine
-from nutrition.exchanges import (
+from nutrition.dish.cooking import CookedWeight, bring, choices, cooked_weight
+from nutrition.food.contents import CHECK, CONTAINS
+from nutrition.food.derived import FODMAP_KINDS, cut_off_g, derive
+from nutrition.food.table import FoodTable
+from nutrition.limits.avoid import find
+from nutrition.limits.conflicts import conflicts, set_aside
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Target
+from nutrition.limits.plans import PLANS, Facts, avoids_of, choose
+from nutrition.limits.plans.fodmap import course
+from nutrition.limits.tallies import (
     POTASSIUM_PORTIONS,
     Tally,
     TallyProblem,
     carbohydrate_portions,
-    count,
     neutral,
     read_formula,
     rounded,
 )
-from nutrition.gates import SHUT, UNSURE, Target
-from nutrition.plans import PLANS, Facts, avoids_of, choose
-from nutrition.plans.conflicts import conflicts, set_aside
-from nutrition.plans.fodmap import course
-from nutrition.recipe import read_line
+from nutrition.reading.edits import with_food
+from nutrition.reading.recipe import read_line
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.cautions import cautions_for
+from nutrition.sheet.claims import Dish, claims_in, comparative
+from nutrition.sheet.counting import count
+from nutrition.sheet.examine import examine
+from nutrition.sheet.verdicts import SHUT, UNSURE
+from nutrition.tables import TABLES, read_table
 
 
 def lines(*texts):
@@ -46,7 +50,7 @@ class Avoiding(SimpleTestCase):
     def test_a_swapped_food_speaks_for_itself(self):
         flour = read_line("200 g wheat flour")
         rice = next(row for row in read_table("cooks_names.tsv") if "rice flour" in row["names"].split("|"))["food"]
-        from nutrition.composition import foods
+        from nutrition.food.table import foods
 
         swapped = with_food(flour, foods().by_description(rice).id)
         self.assertEqual(find([swapped], ["gluten"]), [])
@@ -152,7 +156,7 @@ class Reminders(SimpleTestCase):
                 self.assertTrue(all(caution.source for caution in found))
 
     def test_every_rule_has_a_source_and_a_known_person(self):
-        from nutrition.plans import CIRCUMSTANCES
+        from nutrition.limits.plans import CIRCUMSTANCES
 
         for row in read_table("cautions.tsv"):
             self.assertTrue(row["source"] and row["text"], row["key"])

@@ -4,7 +4,7 @@ import json
 
 from django.test import SimpleTestCase
 
-from nutrition.sources import SourceProblem, from_any, from_bytes, from_jsonld, from_text, serves_of
+from nutrition.reading.page import SourceProblem, from_any, from_bytes, from_jsonld, from_text, serves_of
 
 TEXT = """Lentil pot
 Serves 6

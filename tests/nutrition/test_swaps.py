@@ -13,21 +13,24 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nutrition.analysis import analyze
-from nutrition.avoid import CONTAINS, find
-from nutrition.composition import foods, read_table
-from nutrition.examine import Eater
-from nutrition.gates import OPEN, Target, judge
-from nutrition.matching import cook_name
-from nutrition.plans import Facts, choose, targets_for
-from nutrition.recipe import read_line, read_recipe
-from nutrition.sources import from_jsonld, from_text
+from nutrition.food.contents import CONTAINS
+from nutrition.food.names import cook_name
+from nutrition.food.table import foods
+from nutrition.giving.writing import to_jsonld
+from nutrition.limits.avoid import find
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Target
+from nutrition.limits.plans import Facts, choose, targets_for
+from nutrition.reading.page import from_jsonld, from_text
+from nutrition.reading.recipe import read_line, read_recipe
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.verdicts import OPEN, judge
 from nutrition.swaps import balance, program
-from nutrition.swaps.catalog import RuleProblem, catalog, food_called, own_rule, read_to
-from nutrition.swaps.engine import Workbench, dislikes_of, offers
 from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
-from nutrition.way_through import Wish, after_steps, find_ways
-from nutrition.writing import to_jsonld
+from nutrition.swaps.offers import Workbench, dislikes_of, offers
+from nutrition.swaps.rules import RuleProblem, catalog, food_called, own_rule, read_to
+from nutrition.swaps.way_through import Wish, after_steps, find_ways
+from nutrition.tables import read_table
 
 CURRY = (Path(__file__).resolve().parents[2] / "demo" / "recipes" / "chickpea-curry.txt").read_text()
 CAKES = (Path(__file__).resolve().parents[2] / "demo" / "recipes" / "corn-cakes.txt").read_text()

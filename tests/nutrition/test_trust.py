@@ -5,12 +5,14 @@ import random
 
 from django.test import SimpleTestCase
 
-from nutrition.avoid import ALLERGENS, CHECK, CONTAINS, find
-from nutrition.composition import foods
-from nutrition.nutrients import INDEX
-from nutrition.recipe import Line, read_line
-from nutrition.swaps.catalog import catalog, food_called
+from nutrition.dish.line import Line
+from nutrition.food.contents import ALLERGENS, CHECK, CONTAINS
+from nutrition.food.nutrients import INDEX
+from nutrition.food.table import foods
+from nutrition.limits.avoid import find
+from nutrition.reading.recipe import read_line
 from nutrition.swaps.program import ADDITIONS
+from nutrition.swaps.rules import catalog, food_called
 
 
 def verdicts(line):
@@ -133,7 +135,16 @@ class WhatSwapsMean(SimpleTestCase):
     def test_dry_and_full_foods_are_named(self):
         """A rule of so many grams for so many means what is bought: dry grain over 300 kcal, the canned coconut milk."""
         energy = lambda food_id: foods().per_100g[foods().by_id(food_id).row, INDEX["energy_kcal"]]  # noqa: E731
-        for name in ("barley", "buckwheat groats", "millet", "quinoa", "white rice", "brown rice", "red lentils", "pasta"):
+        for name in (
+            "barley",
+            "buckwheat groats",
+            "millet",
+            "quinoa",
+            "white rice",
+            "brown rice",
+            "red lentils",
+            "pasta",
+        ):
             self.assertGreater(energy(food_called(name)), 300, name)
         self.assertGreater(energy(food_called("coconut milk")), 150)
         for rule in catalog():

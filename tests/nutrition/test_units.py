@@ -4,8 +4,8 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nutrition import units
-from nutrition.nutrients import BY_KEY, MEASURED, rounded
+from nutrition.food import units
+from nutrition.food.nutrients import BY_KEY, MEASURED, rounded
 
 
 class Published(SimpleTestCase):

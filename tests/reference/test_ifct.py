@@ -9,7 +9,7 @@ from statistics import median
 
 from django.test import SimpleTestCase
 
-from nutrition.composition import foods
+from nutrition.food.table import foods
 
 #: Allowed distance of the median ratio from one, and the share of foods within a factor of two.
 NEAR = {

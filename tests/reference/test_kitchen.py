@@ -2,13 +2,13 @@
 
 from django.test import SimpleTestCase
 
-from nutrition.composition import foods
-from nutrition.gates import Target, gates_for
-from nutrition.labels import ceiling, goods_of, most_behind, step_above
-from nutrition.reading_level import grade, syllables
-from nutrition.recipe import read_line
-from nutrition.spending import allowances, measure
-from nutrition.steps import heat_of, waits_of
+from nutrition.food.table import foods
+from nutrition.giving.ceilings import ceiling, goods_of, most_behind, step_above
+from nutrition.giving.reading_level import grade, syllables
+from nutrition.limits.gates import Target, gates_for
+from nutrition.reading.recipe import read_line
+from nutrition.reading.steps import heat_of, waits_of
+from nutrition.stove.spending import allowances, measure
 from tests.reference.test_rules import table
 
 

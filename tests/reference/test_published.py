@@ -6,9 +6,9 @@ USDA: FoodData Central, SR Legacy 2018, per 100 g unless a portion is named (pub
 import numpy as np
 from django.test import SimpleTestCase
 
-from nutrition.composition import foods
-from nutrition.nutrients import INDEX
-from nutrition.recipe import read_line
+from nutrition.food.nutrients import INDEX
+from nutrition.food.table import foods
+from nutrition.reading.recipe import read_line
 
 #: (food, nutrient, published, tolerance as a share)
 USDA = """

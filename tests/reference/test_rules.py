@@ -5,15 +5,16 @@ from pathlib import Path
 import numpy as np
 from django.test import SimpleTestCase
 
-from nutrition.analysis import Analysis
-from nutrition.avoid import NOTHING, find
-from nutrition.claims import Dish, content_claim
-from nutrition.composition import foods
-from nutrition.cooking import CookedWeight, cooked_weight, kept
-from nutrition.nutrients import INDEX, KEYS
-from nutrition.plans import PLANS, Facts, choose, targets_for
-from nutrition.recipe import read_line
-from nutrition.safety import safety_of
+from nutrition.dish.cooking import CookedWeight, cooked_weight, kept
+from nutrition.food.contents import NOTHING
+from nutrition.food.nutrients import INDEX, KEYS
+from nutrition.food.table import foods
+from nutrition.limits.avoid import find
+from nutrition.limits.plans import PLANS, Facts, choose, targets_for
+from nutrition.reading.recipe import read_line
+from nutrition.sheet.analysis import Analysis
+from nutrition.sheet.claims import Dish, content_claim
+from nutrition.sheet.safety import safety_of
 
 
 def table(name):
@@ -170,7 +171,7 @@ class InsideTemperatures(SimpleTestCase):
         self.assertIn("boil hard for 30 minutes", advice)
 
     def test_garlic_in_oil_keeps_four_days(self):
-        from nutrition.cooking import bring
+        from nutrition.dish.cooking import bring
 
         line = bring(read_line("3 cloves garlic"), "infused-oil")
         self.assertIn("botulism", " ".join(text for text, _ in safety_of([line]).advice))

@@ -7,15 +7,17 @@ from dataclasses import replace
 
 from django.test import SimpleTestCase
 
-from nutrition.analysis import analyze
-from nutrition.avoid import CONTAINS, find
-from nutrition.cooking import bring
-from nutrition.examine import Eater
-from nutrition.gates import OPEN, SHUT, Target, judge
-from nutrition.plans import Facts, choose, targets_for
-from nutrition.recipe import read_line
-from nutrition.swaps.engine import Workbench, offers
-from nutrition.way_through import Wish, find_ways
+from nutrition.dish.cooking import bring
+from nutrition.food.contents import CONTAINS
+from nutrition.limits.avoid import find
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Target
+from nutrition.limits.plans import Facts, choose, targets_for
+from nutrition.reading.recipe import read_line
+from nutrition.sheet.analysis import analyze
+from nutrition.sheet.verdicts import OPEN, SHUT, judge
+from nutrition.swaps.offers import Workbench, offers
+from nutrition.swaps.way_through import Wish, find_ways
 
 
 def lines(*texts, serves=4):

@@ -10,7 +10,7 @@ from handouts import actions as handout_actions
 from handouts.card import build
 from handouts.checklist import label_rows, readiness_of
 from kitchen import actions as kitchen_actions
-from nutrition.sources import from_text
+from nutrition.reading.page import from_text
 from people import actions as people_actions
 from people.models import Person
 from recipes import actions as recipe_actions

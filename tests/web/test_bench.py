@@ -5,8 +5,8 @@ from django.urls import reverse
 from bench import actions
 from bench.models import Bench, Try
 from bench.sight import compare, look
-from nutrition.composition import foods
-from nutrition.cooking import RINSED
+from nutrition.dish.cooking import RINSED
+from nutrition.food.table import foods
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person
 from ui import rails

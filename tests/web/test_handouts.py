@@ -13,7 +13,7 @@ from handouts import actions
 from handouts.card import build
 from handouts.checklist import BLOCKED, DONE, TO_DO, checklist, readiness_of
 from handouts.models import HandoutLink, Release
-from nutrition.edits import EditProblem
+from nutrition.reading.edits import EditProblem
 from people import actions as people_actions
 from tests.web.base import PracticeTest, finished_cook, made_release, make_person, make_recipe, sure_of
 

@@ -17,8 +17,8 @@ from kitchen import actions
 from kitchen.models import Cook, Tap, Tasting
 from kitchen.scale import LineScale, ScaleGone, read_line, steady_weight
 from kitchen.stove import as_cooked_of, look_at
-from nutrition.composition import foods
-from nutrition.edits import EditProblem
+from nutrition.food.table import foods
+from nutrition.reading.edits import EditProblem
 from people.regimen import regimen_of
 from recipes import parts
 from recipes.models import Recipe
@@ -354,7 +354,7 @@ class Parts(PracticeTest):
         return self.client.post(reverse("recipes:use_part", args=[recipe.pk]), {"part": part.pk, "amount": amount})
 
     def sodium(self, recipe):
-        from nutrition.analysis import analyze
+        from nutrition.sheet.analysis import analyze
 
         return analyze(Recipe.objects.get(pk=recipe.pk).core_lines(), recipe.serves).amount("sodium_mg") * recipe.serves
 

@@ -5,7 +5,7 @@ import json
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
-from nutrition.composition import foods
+from nutrition.food.table import foods
 from pantry.models import Alias
 from recipes.models import Recipe
 from tests.web.base import SOUP, PracticeTest

@@ -170,7 +170,7 @@ class SheetOnTheBench(PracticeTest):
         self.assertContains(response, "cannot be simmered 1 hour", status_code=422)
 
     def test_a_swap_takes_the_words_with_it(self):
-        from nutrition.composition import foods
+        from nutrition.food.table import foods
 
         self.edit(act="food", line=self.key("soy sauce"), food_id=foods().by_description("Vinegar, cider").id)
         self.assertNotIn("wheat", [finding.tag for finding in self.sheet().allergens])

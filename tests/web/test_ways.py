@@ -139,7 +139,7 @@ class TheWhole(PracticeTest):
         self.assertContains(page, "ground flaxseed")
 
     def test_steps_on_the_card_follow_a_swap(self):
-        from nutrition.composition import foods
+        from nutrition.food.table import foods
 
         cake = "Lemon cake\nServes 8\n250 g flour\n150 g butter\nMethod\nMelt the butter.\nBake 40 minutes."
         bench, attempt = actions.take_to_bench(make_recipe(self.ana, cake), self.person, "snack", self.ana)

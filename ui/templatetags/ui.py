@@ -5,12 +5,12 @@ from math import isfinite
 from django import template
 from django.utils.safestring import mark_safe
 
-from nutrition.avoid import TAGS
-from nutrition.composition import foods
-from nutrition.cooking import methods
-from nutrition.gates import OPEN, SHUT, UNSURE
-from nutrition.nutrients import BY_KEY, rounded
-from nutrition.units import kitchen_number
+from nutrition.dish.cooking import methods
+from nutrition.food.contents import TAGS
+from nutrition.food.nutrients import BY_KEY, rounded
+from nutrition.food.table import foods
+from nutrition.food.units import kitchen_number
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from ui import rails
 
 register = template.Library()

@@ -11,9 +11,9 @@ from accounts.scope import within
 from bench import actions as bench_actions
 from bench.ways import steps_of, workbench_of
 from demo import EMAIL, PASSWORD, kitchen
-from nutrition.composition import foods
-from nutrition.sources import from_text
-from nutrition.way_through import Wish, find_ways
+from nutrition.food.table import foods
+from nutrition.reading.page import from_text
+from nutrition.swaps.way_through import Wish, find_ways
 from people import actions as people_actions
 from people.models import Person, PersonTally, PersonTarget
 from people.regimen import regimen_of

@@ -1,0 +1,209 @@
+"""Columns worked out from the measured ones: each food's least, likely and most per 100 g.
+
+Unknown stays unknown (NaN in `amount`); then `least` and `most` still bound it. Rules and sources:
+
+available carbohydrate   carbohydrate by difference less fiber (FAO/INFOODS CHOAVLDF)
+net carbohydrate         the same less half of the polyols, erythritol not at all (common practice)
+absorbed phosphorus      plants 20 to 40 %, animal foods 40 to 60 %, additives over 90 % (Kalantar-Zadeh 2010)
+phenylalanine            50 mg a gram of protein (UK practice: 1 exchange = 1 g protein = 50 mg), range 27 to 55
+lactose                  tables/lactose.tsv; none in foods without milk
+alcohol                  energy that protein, fat and carbohydrate leave over, at 7 kcal/g (21 CFR 101.9, Atwater)
+FODMAP loads             tables/fodmap.tsv, grams over the cut-off of one sitting (Varney et al. 2017)
+All from memory of the documents named.
+"""
+
+import re
+from dataclasses import dataclass
+
+import numpy as np
+
+from nutrition.food.contents import CONTAINS, hits_of_description
+from nutrition.food.nutrients import DERIVED_KEYS, INDEX
+from nutrition.food.table import FoodTable
+from nutrition.tables import pattern, read_table
+
+#: Grams a sitting (Varney et al. 2017, from memory). Fructose alone: for fresh fruit and vegetables with no other kind.
+OLIGOSACCHARIDES_G = {"grain": 0.3, "legume": 0.3, "nut": 0.3}
+
+
+OLIGOSACCHARIDES_OTHER_G = 0.2
+
+
+FRUCTOSE_G, FRUCTOSE_ALONE_G, POLYOL_G, LACTOSE_G = 0.15, 0.4, 0.2, 1.0
+
+
+#: Biological spread put on a content, by the confidence of its row (an assumption, stated).
+SPREAD = {"high": (1.0, 1.0), "medium": (0.7, 1.4), "low": (0.5, 2.0)}
+
+
+ABSORBED = {"plant": (0.2, 0.3, 0.4), "animal": (0.4, 0.5, 0.6), "additive": (0.9, 0.95, 1.0), "mixed": (0.2, 0.5, 1.0)}
+
+
+@dataclass(frozen=True, slots=True)
+class Columns:
+    """Three arrays (foods, derived): NaN in `amount` where unknown."""
+
+    least: np.ndarray
+    amount: np.ndarray
+    most: np.ndarray
+
+
+def cut_off_g(row: dict[str, str], kind: str) -> float:
+    """Grams of a food of fodmap.tsv that reach the cut-off of one kind; infinite when it holds none.
+
+    >>> row = {"group": "grain", "oligosaccharides_g": "1.2", "excess_fructose_g": "0", "sorbitol_g": "0", "mannitol_g": "0"}
+    >>> round(cut_off_g(row, "oligosaccharides_g"))
+    25
+    """
+    load = _load_per_100g(row, kind)
+    return 100.0 / load if load else float("inf")
+
+
+def _load_per_100g(row: dict[str, str], kind: str) -> float:
+    content = float(row[kind])
+    if kind == "oligosaccharides_g":
+        return content / OLIGOSACCHARIDES_G.get(row["group"], OLIGOSACCHARIDES_OTHER_G)
+    if kind == "excess_fructose_g":
+        others = sum(float(row[other]) for other in ("oligosaccharides_g", "sorbitol_g", "mannitol_g"))
+        alone = row["group"] in ("fruit", "vegetable") and others <= 0.05
+        return content / (FRUCTOSE_ALONE_G if alone else FRUCTOSE_G)
+    return content / POLYOL_G
+
+
+FODMAP_KINDS = {
+    "oligosaccharide_load": "oligosaccharides_g",
+    "fructose_load": "excess_fructose_g",
+    "sorbitol_load": "sorbitol_g",
+    "mannitol_load": "mannitol_g",
+}
+
+
+def derive(table: FoodTable) -> Columns:
+    """Every derived column of a table that has the measured ones."""
+    count = len(table)
+    least, amount, most = (np.full((count, len(DERIVED_KEYS)), np.nan) for _ in range(3))
+    for key, worker in (
+        ("available_carbohydrate_g", _available),
+        ("net_carbohydrate_g", _net),
+        ("absorbed_phosphorus_mg", _absorbed),
+        ("phenylalanine_mg", _phenylalanine),
+        ("lactose_g", _lactose),
+        ("alcohol_g", _alcohol),
+    ):
+        column = DERIVED_KEYS.index(key)
+        least[:, column], amount[:, column], most[:, column] = worker(table)
+    _fodmap(table, least, amount, most)
+    return Columns(*(array.astype(np.float32) for array in (least, amount, most)))
+
+
+def _measured(table, key):
+    """(known with NaN, most) of a measured nutrient."""
+    return table.per_100g[:, INDEX[key]].astype(float), table.at_most_per_100g[:, INDEX[key]].astype(float)
+
+
+def _available(table):
+    carbohydrate, most = _measured(table, "carbohydrate_g")
+    fiber, fiber_most = _measured(table, "fiber_g")
+    amount = np.maximum(carbohydrate - fiber, 0)
+    least = np.where(np.isnan(carbohydrate), 0.0, np.maximum(np.nan_to_num(carbohydrate) - fiber_most, 0))
+    return least, amount, np.where(np.isnan(amount), most - np.nan_to_num(fiber), amount).clip(0)
+
+
+def _net(table):
+    least, amount, most = (side.copy() for side in _available(table))
+    for row, name in enumerate(table.descriptions):
+        text = name.lower()
+        if "erythritol" in text:
+            least[row] = amount[row] = most[row] = 0.0
+        elif re.search(r"xylitol|sorbitol|maltitol|isomalt|mannitol", text):
+            least[row], amount[row], most[row] = least[row] / 2, amount[row] / 2, most[row] / 2
+        elif re.search(r"sugar[- ]?free|sugarless|no sugar added|dietetic|low carb", text):
+            least[row], amount[row] = least[row] / 2, np.nan
+    return least, amount, most
+
+
+def phosphorus_class(description: str, category: str) -> str:
+    """plant, animal, additive, or mixed where it cannot be told."""
+    if pattern("phosphate_additive").search(description):
+        return "additive"
+    if pattern("mixed_categories").search(category) or pattern("may_hold_phosphate").search(description):
+        return "mixed"
+    if pattern("animal_categories").search(category):
+        return "animal"
+    return "plant" if pattern("plant_categories").search(category) else "mixed"
+
+
+def _absorbed(table):
+    phosphorus, most = _measured(table, "phosphorus_mg")
+    parts = np.array(
+        [ABSORBED[phosphorus_class(*pair)] for pair in zip(table.descriptions, table.categories, strict=True)]
+    )
+    return np.nan_to_num(phosphorus) * parts[:, 0], phosphorus * parts[:, 1], most * parts[:, 2]
+
+
+def _phenylalanine(table):
+    protein, most = _measured(table, "protein_g")
+    return np.nan_to_num(protein) * 27, protein * 50, most * 55
+
+
+def _first(rules, text):
+    return next((row for pattern, row in rules if pattern.search(text)), None)
+
+
+def _holds(table: FoodTable, row: int, tag: str) -> str:
+    hits = hits_of_description(table.descriptions[row], table.categories[row])
+    return next((hit.verdict for hit in hits if hit.tag == tag), "")
+
+
+def _lactose(table):
+    rules = [(re.compile(row["words"]), row) for row in read_table("lactose.tsv")]
+    least, amount, most = (np.zeros(len(table)) for _ in range(3))
+    sugars_most = np.minimum(_measured(table, "sugars_g")[1], _measured(table, "carbohydrate_g")[1])
+    for row, name in enumerate(table.descriptions):
+        milk = _holds(table, row, "milk")
+        if not milk:
+            continue
+        rule = (
+            _first(rules, name.lower())
+            if milk == CONTAINS and not pattern("mixed_categories").search(table.categories[row])
+            else None
+        )
+        if rule:
+            least[row], amount[row] = float(rule["least"]), float(rule["lactose_g"])
+            most[row] = max(float(rule["most"]), amount[row])
+        else:
+            amount[row], most[row] = np.nan, sugars_most[row]
+    return least, amount, most
+
+
+def _alcohol(table):
+    energy, _ = _measured(table, "energy_kcal")
+    rest = sum(
+        f * np.nan_to_num(_measured(table, k)[0]) for k, f in (("protein_g", 4), ("fat_g", 9), ("carbohydrate_g", 4))
+    )
+    amount = np.zeros(len(table))
+    for row in range(len(table)):
+        if _holds(table, row, "alcohol") == CONTAINS:
+            left = (energy[row] - rest[row]) / 7
+            amount[row] = left if np.isnan(left) or left > 0.5 else 0.0
+    known = np.nan_to_num(amount)
+    return known * 0.9, amount, np.where(np.isnan(amount), 45.0, known * 1.1)
+
+
+def _fodmap(table, least, amount, most):
+    rules = [(re.compile(row["words"]), row) for row in read_table("fodmap.tsv")]
+    columns = {DERIVED_KEYS.index(key): kind for key, kind in FODMAP_KINDS.items()}
+    for row, name in enumerate(table.descriptions):
+        category = table.categories[row]
+        rule = None if pattern("composed_categories").search(category) else _first(rules, name.lower())
+        if rule:
+            low, high = SPREAD[rule["confidence"]]
+            for column, kind in columns.items():
+                load = _load_per_100g(rule, kind)
+                least[row, column], amount[row, column], most[row, column] = load * low, load, load * high
+        elif pattern("no_fodmap_categories").search(category) and not pattern("dressed").search(name):
+            least[row, list(columns)] = amount[row, list(columns)] = most[row, list(columns)] = 0.0
+    for column in columns:
+        unknown = np.isnan(amount[:, column])
+        least[unknown, column] = 0.0
+        most[unknown, column] = np.nanpercentile(amount[:, column], 95)

@@ -1,0 +1,79 @@
+"""What foods are called: cooks' words brought together for comparing, and the name a cook knows a food by."""
+
+import functools
+import re
+import unicodedata
+
+from nutrition.food.table import foods, remembered
+from nutrition.tables import pattern, read_table, words_of
+
+#: How sure a cook's name is of its food, from the surest: the name on a screen is the surest one's.
+_RANK = {"sure": 0, "likely": 1, "check": 2}
+
+
+def plain_name(description: str) -> str:
+    """A description without the table's fine print; never empty.
+
+    >>> plain_name("Squash, summer, zucchini, includes skin, raw")
+    'Squash, summer, zucchini'
+    """
+    first, *rest = re.sub(r" \([^)]*\)", "", description).split(", ")
+    return ", ".join([first, *(part for part in rest if not pattern("fine_print").fullmatch(part))][:4])
+
+
+def singular(word: str) -> str:
+    """English plurals of kitchen words.
+
+    >>> [singular(w) for w in ("tomatoes", "berries", "peaches", "olives", "couscous", "peas")]
+    ['tomato', 'berry', 'peach', 'olive', 'couscous', 'pea']
+    """
+    if word in words_of("spelling"):
+        return words_of("spelling")[word]
+    if word in words_of("singular") or len(word) < 4 or word.endswith(("ss", "us", "is")):
+        return word
+    if word.endswith("ies"):
+        return word[:-3] + "y"
+    if word.endswith(("ches", "shes", "xes", "sses", "oes")):
+        return word[:-2]
+    return word[:-1] if word.endswith("s") else word
+
+
+@functools.cache
+def _phrases() -> list[tuple[re.Pattern[str], str]]:
+    return [(re.compile(rf"\b(?:{row['phrase']})\b"), row["reads_as"]) for row in read_table("phrases.tsv")]
+
+
+@functools.lru_cache(maxsize=50_000)
+def normalized(text: str) -> str:
+    """Lower case, no accents, no punctuation, singular, spellings brought together."""
+    text = unicodedata.normalize("NFKD", text.lower())
+    text = "".join(c for c in text if not unicodedata.combining(c)).replace("ø", "o").replace("&", " and ")
+    text = re.sub(r"[’']s\b|['’]", "", text)
+    text = re.sub(r"(\d{2})\s*/\s*(\d{1,2})\b", r"\1% lean", text)
+    text = re.sub(r"(\d+)\s*(?:%|percent|per cent)", r"\1% ", text)
+    text = re.sub(r"[^a-z0-9%]+", " ", text)
+    text = " ".join(text.split())
+    for phrase, replacement in _phrases():
+        text = phrase.sub(replacement, text)
+    return " ".join(singular(word) for word in text.split())
+
+
+@functools.cache
+def _first_names() -> dict[str, str]:
+    """Description in lower case -> the first name of the surest row of cooks_names.tsv."""
+    found: dict[str, tuple[int, str]] = {}
+    for row in read_table("cooks_names.tsv"):
+        food, rank = row["food"].lower(), _RANK[row["sure"]]
+        if rank < found.get(food, (9, ""))[0]:
+            found[food] = rank, row["names"].split("|")[0]
+    return {food: name for food, (_, name) in found.items()}
+
+
+@remembered
+def cook_name(food_id: str) -> str:
+    """What a cook calls a food; its description without fine print when nobody named it. Raises KeyError."""
+    description = foods().by_id(food_id).description
+    name = _first_names().get(description.lower())
+    if name is None:
+        return plain_name(description)
+    return re.sub(r" drained( rinsed)?$", lambda m: ", drained" + (" and rinsed" if m[1] else ""), name)

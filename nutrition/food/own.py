@@ -1,0 +1,84 @@
+"""Foods from elsewhere than the table: a practice's own, products by their labels. They join as foods like any other."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from nutrition.food.derived import derive
+from nutrition.food.nutrients import INDEX, MEASURED_KEYS
+from nutrition.food.table import Foods, rows_of, the_table
+
+ORIGINS = ("own:", "label:")
+
+
+@dataclass(frozen=True, slots=True)
+class OwnFood:
+    """A food of one's own. `per_100g`: nutrient key -> amount in its unit; what is left out is unknown, never zero.
+
+    `id` begins with "own:" or "label:". `category`: one of the table's, for what of it is not known. Raises ValueError
+    for another beginning of the id, an unknown nutrient, or a value below zero.
+    """
+
+    id: str
+    description: str
+    category: str
+    source: str
+    per_100g: Mapping[str, float] = field(default_factory=dict)
+    confidence: str = "label"
+
+    def __post_init__(self) -> None:
+        if not self.id.startswith(ORIGINS):
+            raise ValueError(f"an id of {' or '.join(ORIGINS)} is expected, not {self.id!r}")
+        for key, value in self.per_100g.items():
+            if key not in MEASURED_KEYS:
+                raise ValueError(f"no nutrient measured per 100 g is called {key!r}")
+            if not 0 <= value < 1e6:
+                raise ValueError(f"{value} cannot be what 100 g of {self.description} hold of {key}")
+
+
+def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
+    """The table with foods of one's own joined to it.
+
+    What a label leaves out may be as much as the richest twentieth of its category holds (of everything, for a category
+    the table does not know), as in the table itself.
+
+    >>> bread = OwnFood("own:loaf", "Bread, low protein, own", "Baked Products", "label", {"protein_g": 0.6})
+    >>> table = with_own([bread])
+    >>> table.value("Bread, low protein, own", "protein_g"), bool(table.is_unknown[-1, INDEX["sodium_mg"]])
+    (0.6, True)
+    """
+    base = base or the_table()
+    if not own:
+        return base
+    values = np.full((len(own), len(MEASURED_KEYS)), np.nan)
+    most = np.empty_like(values)
+    categories = np.array(base.categories)
+    for row, each in enumerate(own):
+        for key, value in each.per_100g.items():
+            values[row, INDEX[key]] = value
+        kin = base.at_most_per_100g[categories == each.category, : len(MEASURED_KEYS)]
+        kin = kin if len(kin) else base.at_most_per_100g[:, : len(MEASURED_KEYS)]
+        most[row] = np.where(np.isnan(values[row]), np.percentile(kin, 95, axis=0), values[row])
+    text = rows_of(
+        [
+            {
+                "id": each.id,
+                "description": each.description,
+                "category": each.category,
+                "kind": each.id.partition(":")[0],
+                "source": each.source,
+                "confidence": each.confidence,
+            }
+            for each in own
+        ]
+    )
+    measured = Foods(text, values, np.nan_to_num(values, nan=0.0), most)
+    columns = derive(measured)
+    whole = Foods(
+        text,
+        np.hstack([values, columns.amount]),
+        np.hstack([measured.at_least_per_100g, columns.least]),
+        np.hstack([most, columns.most]),
+    )
+    return base.joined(whole)

@@ -1,0 +1,181 @@
+"""The food table: what 100 g of each food holds, where unknown is not zero; and the door foods come through.
+
+`per_100g` has NaN where nobody measured; `at_most_per_100g` has, in those places, the most the food
+is likely to hold (95th percentile of its category, never more than the whole it is part of) and the
+measured value everywhere else; `at_least_per_100g` has the least. Built by tools/build_foods.py, the
+derived columns by tools/build_derived.py; sources stand beside every food.
+
+A food's id says where it is from: "usda:sr/salt-table", "curated:quark-low-fat", later "own:…" and "label:…".
+Everything in the core asks `foods()`: the process-wide table, or the Foods given to the question being answered.
+"""
+
+import functools
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, ParamSpec, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nutrition.food.nutrients import DERIVED_KEYS, INDEX, MEASURED_KEYS
+from nutrition.tables import TABLES
+
+Floats = NDArray[np.floating[Any]]
+P, T = ParamSpec("P"), TypeVar("T")
+
+_FIELDS = ("ids", "descriptions", "categories", "kinds", "sources", "confidences")
+
+
+@dataclass(frozen=True, slots=True)
+class Food:
+    """One food of the table. `id` is stable across builds; `row` is its place in the arrays."""
+
+    id: str
+    description: str
+    category: str
+    kind: str
+    source: str
+    confidence: str
+    row: int
+
+
+class Foods:
+    """Foods and their matrices, shape (foods, nutrients), per 100 g of edible part.
+
+    `text`: the six texts of every food, in the order of Food. Missing derived columns: only measured ones are there.
+
+    >>> round(float(foods().value("Salt, table", "sodium_mg")))
+    38758
+    """
+
+    def __init__(self, text: dict[str, list[str]], per_100g: Floats, at_least: Floats, at_most: Floats):
+        self.text = text
+        self.ids, self.descriptions, self.categories = text["ids"], text["descriptions"], text["categories"]
+        self.per_100g, self.at_least_per_100g, self.at_most_per_100g = per_100g, at_least, at_most
+        self.is_unknown = np.isnan(per_100g)
+        #: What is there for certain where the value itself is unknown: the least.
+        self.known = np.where(self.is_unknown, at_least, per_100g)
+        self._row_by_id = {id_: row for row, id_ in enumerate(self.ids)}
+        self._row_by_description = {text.lower(): row for row, text in enumerate(self.descriptions)}
+        #: What was worked out for these foods, by the function that did: see `remembered`.
+        self.memory: dict[Callable[..., Any], dict[Any, Any]] = {}
+
+    @classmethod
+    def load(cls, path: Path, derived: Path | None = None) -> "Foods":
+        """The table as built. Raises ValueError when it was built for other nutrients or foods."""
+        with np.load(path) as data:
+            if tuple(data["keys"]) != MEASURED_KEYS:
+                raise ValueError(f"{path.name} was built for other nutrients; run tools/build_foods.py")
+            per_100g, most = data["per_100g"], data["at_most_per_100g"]
+            text = {name: data[name].tobytes().decode().split("\n") for name in _FIELDS}
+        least = np.nan_to_num(per_100g, nan=0.0)
+        if derived:
+            with np.load(derived) as data:
+                if tuple(data["keys"]) != DERIVED_KEYS or len(data["amount"]) != len(per_100g):
+                    raise ValueError(f"{derived.name} was built for other foods; run tools/build_derived.py")
+                per_100g = np.hstack([per_100g, data["amount"]])
+                least, most = np.hstack([least, data["least"]]), np.hstack([most, data["most"]])
+        return cls(text, per_100g, least, most)
+
+    def joined(self, other: "Foods") -> "Foods":
+        """These foods and others in one: the matrix stays one product. Of two foods of one id, the other's counts."""
+        text = {name: [*self.text[name], *other.text[name]] for name in _FIELDS}
+        pairs = ("per_100g", "at_least_per_100g", "at_most_per_100g")
+        return Foods(text, *(np.vstack([getattr(self, name), getattr(other, name)]) for name in pairs))
+
+    def __len__(self) -> int:
+        return len(self.ids)
+
+    def food(self, row: int) -> Food:
+        return Food(*(self.text[field][row] for field in _FIELDS), row)
+
+    def by_id(self, food_id: str) -> Food:
+        """Raises KeyError when no food has this id."""
+        return self.food(self._row_by_id[current_id(food_id)])
+
+    def by_description(self, description: str) -> Food:
+        """Case does not matter. Raises KeyError when no food is called this."""
+        return self.food(self._row_by_description[description.lower()])
+
+    def has(self, description: str) -> bool:
+        return description.lower() in self._row_by_description
+
+    def has_id(self, food_id: str) -> bool:
+        return current_id(food_id) in self._row_by_id
+
+    def rows(self, food_ids: Iterable[str | None]) -> NDArray[np.intp]:
+        """Rows of the given ids; -1 where there is none."""
+        return np.array([self._row_by_id.get(food_id or "", -1) for food_id in food_ids], dtype=np.intp)
+
+    def value(self, description: str, key: str) -> float:
+        """Per 100 g; NaN when unknown."""
+        return float(self.per_100g[self._row_by_description[description.lower()], INDEX[key]])
+
+
+#: Where ids of older versions come from.
+_OLDER = ("sr/", "fndds/", "foundation/")
+
+
+def current_id(food_id: str) -> str:
+    """An id as it is written now; ids of older versions did not say "usda:" or stood behind a slash.
+
+    >>> current_id("sr/salt-table"), current_id("curated/quark-low-fat"), current_id("usda:sr/salt-table")
+    ('usda:sr/salt-table', 'curated:quark-low-fat', 'usda:sr/salt-table')
+    """
+    if food_id.startswith("curated/"):
+        return f"curated:{food_id.removeprefix('curated/')}"
+    return f"usda:{food_id}" if food_id.startswith(_OLDER) else food_id
+
+
+@functools.cache
+def the_table() -> Foods:
+    """The table that ships, read once a process."""
+    return Foods.load(TABLES / "foods.npz", TABLES / "derived.npz")
+
+
+_in_use: ContextVar[Foods | None] = ContextVar("foods_in_use", default=None)
+
+
+def foods() -> Foods:
+    """The foods the question at hand is about: the process-wide table unless others were given."""
+    return _in_use.get() or the_table()
+
+
+@contextmanager
+def using(these: Foods | None) -> Iterator[Foods]:
+    """Answer everything inside the block from these foods; None: from those in use."""
+    if these is None:
+        yield foods()
+        return
+    token = _in_use.set(these)
+    try:
+        yield these
+    finally:
+        _in_use.reset(token)
+
+
+def remembered(worker: Callable[P, T]) -> Callable[P, T]:
+    """Work out once for the foods in use: as functools.cache, but own foods keep what is theirs to themselves."""
+
+    @functools.wraps(worker)
+    def found(*args: P.args, **kwargs: P.kwargs) -> T:
+        memory = foods().memory.get(worker)
+        if memory is None:
+            memory = foods().memory.setdefault(worker, {})
+        try:
+            return memory[args]
+        except KeyError:
+            value = memory[args] = worker(*args, **kwargs)
+            return value
+
+    return found
+
+
+def rows_of(texts: Sequence[dict[str, str]]) -> dict[str, list[str]]:
+    """The six texts of foods that come from elsewhere, column by column."""
+    return {
+        name: [row[name.removesuffix("s") if name != "categories" else "category"] for row in texts] for name in _FIELDS
+    }

@@ -1,0 +1,102 @@
+"""What a dish holds of allergens and of what plans avoid, read from the foods and from the words of the lines.
+
+A finding is "contains" or "check the label"; where neither was found the words are "nothing listed
+found", never that a dish is safe. Words: tables/avoid_rules.tsv, read after the phrases of
+tables/innocent_phrases.tsv (coconut milk is not milk) have been put out of the way.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from nutrition.dish.line import Line
+from nutrition.food.contents import (
+    ALLERGENS,
+    CHECK,
+    CONTAINS,
+    LINE,
+    SAYS_FREE,
+    TAGS,
+    Hit,
+    hits_of_food,
+    hits_of_words,
+)
+from nutrition.notes import note
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What a dish shows of one tag. `lines` are positions from 0; `hits` are (position, Hit) of that verdict, one a line.
+
+    `also_check`: lines whose label decides, where another line contains it outright.
+    """
+
+    tag: str
+    verdict: str
+    lines: tuple[int, ...]
+    hits: tuple[tuple[int, Hit], ...]
+    also_check: tuple[int, ...] = ()
+
+    @property
+    def label(self) -> str:
+        return TAGS[self.tag]
+
+    @property
+    def look_for(self) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(hit.look_for for _, hit in self.hits if hit.look_for and hit.verdict == CHECK))
+
+
+#: Lines that are not settled: what else they may be, in the words of a finding.
+_MAY_BE = note("limits.may_be_another")
+_UNSETTLED, _NO_FOOD = note("limits.food_unsettled"), note("limits.food_unknown")
+
+
+def hits_of_line(line: Line) -> tuple[Hit, ...]:
+    """What one line shows. A line without a food, or one that may be several, is checked for what it may be."""
+    hits = list(hits_of_words(line.text, LINE)) if line.words_hold else []
+    if line.food_id:
+        says_free = {hit.tag for hit in hits if hit.because == SAYS_FREE}
+        hits += [hit.softened(SAYS_FREE) if hit.tag in says_free else hit for hit in hits_of_food(line.food_id)]
+    if line.sure == "check":
+        hits += [hit.softened(_MAY_BE) for other in line.others for hit in hits_of_food(other)]
+    if line.is_food_open and not line.is_of_a_kind:
+        # Nobody has said yet which food it is: what it may be is not ruled out, whatever its candidates are.
+        seen, may_hold = {hit.tag for hit in hits}, ALLERGENS if line.food_id else TAGS
+        because = _UNSETTLED if line.food_id else _NO_FOOD
+        hits += [Hit(tag, CHECK, line.text, LINE, because, "unknown food") for tag in may_hold if tag not in seen]
+    return tuple(hits)
+
+
+def find(lines: Sequence[Line], tags: Iterable[str] = tuple(ALLERGENS), allergen_list: str = "") -> list[Finding]:
+    """One finding a tag that shows, "contains" first. `allergen_list`: "eu" makes pine nuts a matter of the label.
+
+    Raises KeyError for a tag that is not known.
+    """
+    by_tag: dict[str, list[tuple[int, Hit]]] = {tag: [] for tag in tags if TAGS[tag]}
+    for position, line in enumerate(lines):
+        if line.weight and line.weight.most <= 0:
+            continue
+        for hit in hits_of_line(line):
+            if hit.tag in by_tag:
+                is_us_only = allergen_list == "eu" and hit.because.code == "food.on_the_us_list"
+                by_tag[hit.tag].append((position, hit.softened() if is_us_only else hit))
+    findings = [_finding(tag, hits) for tag, hits in by_tag.items() if hits]
+    return sorted(findings, key=lambda finding: finding.verdict != CONTAINS)
+
+
+def _finding(tag: str, hits: Sequence[tuple[int, Hit]]) -> Finding:
+    """The gravest verdict of a tag, with the first reason of each line that gives it."""
+    verdict = CONTAINS if any(hit.verdict == CONTAINS for _, hit in hits) else CHECK
+    first: dict[int, Hit] = {}
+    for position, hit in hits:
+        if hit.verdict == verdict:
+            first.setdefault(position, hit)
+    also = {position for position, _ in hits} - set(first)
+    return Finding(tag, verdict, tuple(sorted(first)), tuple(first.items()), tuple(sorted(also)))
+
+
+def find_avoided(lines: Sequence[Line], tags: Iterable[str] | None = None, allergen_list: str = "") -> list[Finding]:
+    """Findings for lines, "contains" first: of the 15 listed allergens, or of the tags asked for.
+
+    A tag that is not among them: nothing listed found, never "safe". `allergen_list`: "eu" or "us", whose list counts.
+    """
+    return find(lines, tuple(ALLERGENS) if tags is None else tags, allergen_list)

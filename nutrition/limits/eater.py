@@ -1,0 +1,45 @@
+"""Whoever the dish is for, as the core takes them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from nutrition.limits.conflicts import Conflict, conflicts, set_aside
+from nutrition.limits.gates import MEAL_SHARES, Gate, Target, gates_for
+from nutrition.limits.plans import OWN, Facts
+from nutrition.limits.tallies import Tally
+
+
+@dataclass(frozen=True)
+class Eater:
+    """Whoever the dish is for. `plans`: key -> settings; `targets`: as they stand, with their owners.
+
+    `settled`: topic of a conflict -> key of the plan that leads. `tallies`: of their own.
+    """
+
+    facts: Facts = field(default_factory=Facts)
+    plans: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+    targets: tuple[Target, ...] = ()
+    settled: Mapping[str, str] = field(default_factory=dict)
+    shares: Mapping[str, float] = field(default_factory=lambda: MEAL_SHARES)
+    tallies: tuple[Tally, ...] = ()
+
+    def conflicts(self) -> list[Conflict]:
+        return conflicts(list(self.plans), self.targets)
+
+    def standing_targets(self) -> list[Target]:
+        """The targets less those that gave way when a conflict was settled."""
+        aside = set_aside(self.conflicts(), self.settled)
+        return [target for target in self.targets if (target.plan or OWN, target.nutrient) not in aside]
+
+    def gates(self, meal: str) -> list[Gate]:
+        return gates_for(self.standing_targets(), meal, self.shares)
+
+    @property
+    def label_region(self) -> str:
+        """Whose rules claims are held to: the first plan's label form that says "eu", else the US."""
+        return "eu" if any(settings.get("label") == "eu" for settings in self.plans.values()) else "us"
+
+    @property
+    def allergen_list(self) -> str:
+        """Whose list of allergens counts, where a plan asks; empty where none does."""
+        return next((settings["list"] for settings in self.plans.values() if "list" in settings), "")

@@ -1,0 +1,92 @@
+"""Diet plans, one module each; every module ends with its PLAN (common.Plan). A new plan is a new module and a line here."""
+
+from collections.abc import Mapping
+
+from nutrition.limits.gates import Target
+from nutrition.limits.plans import (
+    dairy,
+    diabetes,
+    fodmap,
+    gluten,
+    heart,
+    hemodialysis,
+    kidney,
+    lactose,
+    low_carb,
+    low_protein,
+    peritoneal,
+    sodium,
+    vegan,
+    vegetarian,
+    very_low_carb,
+    weight,
+)
+from nutrition.limits.plans.allergens import FREE_OF
+from nutrition.limits.plans.common import CIRCUMSTANCES, Avoid, Facts, Plan, School, nearest
+from nutrition.limits.tallies import Tally
+from nutrition.notes import Problem
+
+_MODULES = (
+    *(sodium, kidney, hemodialysis, peritoneal, diabetes, low_carb, very_low_carb, heart, weight),
+    *(fodmap, gluten, dairy, lactose, low_protein, vegetarian, vegan),
+)
+PLANS: dict[str, Plan] = {plan.key: plan for plan in (*(module.PLAN for module in _MODULES), *FREE_OF)}
+#: The owner of a limit that no plan set.
+OWN = "own"
+
+__all__ = [
+    "CIRCUMSTANCES",
+    "OWN",
+    "PLANS",
+    "Avoid",
+    "Facts",
+    "Plan",
+    "School",
+    "avoids_of",
+    "choose",
+    "plan_called",
+    "plan_label",
+    "tallies_of",
+    "targets_for",
+]
+
+
+def plan_called(key: str) -> Plan:
+    """The plan of this key. Raises Problem naming the nearest there are."""
+    if key not in PLANS:
+        raise Problem("limits.no_such_plan", key=key, nearest=nearest(key, PLANS), all=", ".join(PLANS))
+    return PLANS[key]
+
+
+def plan_label(key: str) -> str:
+    """Whose rule it is, in words: the plan's label, "Own" for a limit of the person's own."""
+    return PLANS[key].label if key in PLANS else "Own" if key == OWN else key
+
+
+def choose(key: str, wanted: Mapping[str, str]) -> dict[str, str]:
+    """A plan's settings: what is wanted, else its defaults. Raises ValueError naming what there is."""
+    return plan_called(key).choose(wanted)
+
+
+def targets_for(key: str, facts: Facts, settings: Mapping[str, str] | None = None) -> list[Target]:
+    """Draft targets of one plan for one person."""
+    plan = plan_called(key)
+    return plan.targets_of(facts, plan.choose(settings or {}))
+
+
+def avoids_of(plans: Mapping[str, Mapping[str, str]]) -> dict[str, list[tuple[str, Avoid]]]:
+    """What several plans keep out: tag -> (plan key, why), in the order of the plans."""
+    found: dict[str, list[tuple[str, Avoid]]] = {}
+    for key, settings in plans.items():
+        for avoid in PLANS[key].avoids_of(choose(key, settings)):
+            found.setdefault(avoid.tag, []).append((key, avoid))
+    return found
+
+
+def tallies_of(plans: Mapping[str, Mapping[str, str]]) -> list[Tally]:
+    """What is counted for several plans; of one tally that two plans count, the first plan's counts."""
+    found: dict[str, Tally] = {}
+    for key, settings in plans.items():
+        for tally in PLANS[key].tallies_of(settings):
+            found.setdefault(tally.key, tally)
+    return list(found.values())

@@ -1,0 +1,179 @@
+"""What every plan module shares."""
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Any
+
+from rapidfuzz import process
+
+from nutrition.limits.gates import Target
+from nutrition.limits.tallies import Tally
+from nutrition.notes import Problem
+
+#: What of a person changes a caution. Recorded only when somebody says so.
+CIRCUMSTANCES = {
+    "insulin": "takes insulin, a sulfonylurea or a glinide",
+    "sglt2": "takes an SGLT2 inhibitor",
+    "raises_potassium": "takes a medicine that raises potassium (ACE inhibitor, ARB, spironolactone and kin)",
+    "warfarin": "takes warfarin or another vitamin K antagonist",
+    "grapefruit": "takes a medicine that grapefruit disturbs (some statins, calcium channel blockers, transplant medicines)",
+    "blood_pressure": "has high blood pressure or low potassium",
+    "low_immunity": "is pregnant, very young, old or has low immunity",
+    "under_one": "is under one year old",
+    "severe_allergy": "has had a severe allergic reaction",
+    "no_alcohol": "should have no alcohol",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """What is known of a person. `weight_kg` and `energy_kcal` (a day) may be unknown.
+
+    `plans`: every plan they follow; `circumstances`: keys of CIRCUMSTANCES.
+    """
+
+    weight_kg: float | None = None
+    energy_kcal: float | None = None
+    plans: tuple[str, ...] = ()
+    circumstances: tuple[str, ...] = ()
+
+    def __post_init__(self):
+        if self.weight_kg is not None and not 2 <= self.weight_kg <= 400:
+            raise Problem("limits.body_weight", weight=self.weight_kg)
+        if self.energy_kcal is not None and not 300 <= self.energy_kcal <= 8000:
+            raise Problem("limits.energy", energy=self.energy_kcal)
+
+
+@dataclass(frozen=True, slots=True)
+class School:
+    """A question on which authorities differ. `options`: key -> words; one is the default."""
+
+    question: str
+    options: Mapping[str, str]
+    default: str = field(default="")
+
+
+@dataclass(frozen=True, slots=True)
+class Avoid:
+    """Something a plan keeps out: a key of avoid.TAGS, and why. `is_strict`: traces matter too."""
+
+    tag: str
+    why: str
+    source: str
+    is_strict: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Claimed:
+    """Words by which dishes call themselves fit for a plan: `words` over a title, `settings` the words go by."""
+
+    key: str
+    words: str
+    settings: Mapping[str, str] = field(default_factory=dict)
+
+
+class shelves:
+    """Where a clinic would shelve a plan. Plans that stand nowhere come after the shelves."""
+
+    SALT = "Kidney, heart and salt"
+    SUGAR = "Sugar, carbohydrate, weight"
+    GUT = "Gut and metabolism"
+    EATEN = "What is not eaten"
+    ALLERGENS = "Free of allergens"
+    OTHER = "Other plans"
+
+
+Settings = Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Plan:
+    """One diet plan with all there is to it; each stands in a module of its own that ends with its PLAN.
+
+    `schools`: questions on which authorities differ, setting name -> School; a person's settings choose among them.
+    `stances`: what it wants or limits, topic -> "want", "limit", "fuel" or "steady" (limits/conflicts.py).
+    `handout` and `cross_contact`: advice for the card, in a cook's words. `cautions`: keys of tables/cautions.tsv.
+    `claims`: words of a title that are held to it. `depends_on`: plans whose coming or going changes its drafts.
+    The functions take the person's facts and the chosen settings: draft targets (never prescriptions), what is not
+    known and keeps a target from being set, what is kept out, what is counted, and a dated course.
+    """
+
+    key: str
+    label: str
+    summary: str = ""
+    shelf: str = shelves.OTHER
+    place: int = 0
+    sources: tuple[str, ...] = ()
+    schools: Mapping[str, School] = field(default_factory=dict)
+    stances: Mapping[str, str] = field(default_factory=dict)
+    handout: tuple[str, ...] = ()
+    cross_contact: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = ()
+    claims: tuple[Claimed, ...] = ()
+    depends_on: frozenset[str] = frozenset()
+    targets_of: Callable[[Facts, Settings], list[Target]] = lambda facts, settings: []
+    missing_of: Callable[[Facts, Settings], list[str]] = lambda facts, settings: []
+    avoids_of: Callable[[Settings], tuple[Avoid, ...]] = lambda settings: ()
+    tallies_of: Callable[[Settings], list[Tally]] = lambda settings: []
+    course_of: Callable[[date, int], Sequence[Any]] | None = None
+
+    def choose(self, wanted: Mapping[str, str]) -> dict[str, str]:
+        """The settings: what is wanted, else the defaults. `wanted` may name settings of other plans too.
+
+        A name "plan.setting" is for that plan alone. Raises ValueError naming what there is.
+        """
+        chosen = {name: school.default for name, school in self.schools.items()}
+        for full, option in wanted.items():
+            plan, _, name = full.rpartition(".")
+            if name not in self.schools or (plan and plan != self.key):
+                continue
+            if option not in self.schools[name].options:
+                options = list(self.schools[name].options)
+                near = nearest(option, options)
+                raise ValueError(
+                    f"{name} of {self.key} can be {', '.join(options)}, not {option!r}; the nearest are {near}"
+                )
+            chosen[name] = option
+        return chosen
+
+
+def nearest(word: str, known: Iterable[str]) -> str:
+    """The three nearest of what is known, for a refusal."""
+    return ", ".join(match for match, _, _ in process.extract(word, list(known), limit=3))
+
+
+#: Settings that several plans offer, in the same words everywhere.
+LABEL_FORM = School(
+    "Which labels are read?",
+    {
+        "us": "US: total carbohydrate holds the fiber; sodium in mg",
+        "eu": "EU and UK: carbohydrate leaves the fiber out; salt in g (sodium × 2.5)",
+    },
+    "us",
+)
+
+
+#: 21 CFR 101.9(c); EU 1169/2011 Annex I: from memory.
+LABEL_ADVICE = {
+    "us": "US labels: the fiber is inside total carbohydrate; sodium stands in mg for one label serving.",
+    "eu": "EU and UK labels: the fiber is already left out of carbohydrate; salt in g ÷ 2.5 is sodium in g.",
+}
+
+
+CARBOHYDRATE_COUNT = School(
+    "Which carbohydrate counts?",
+    {
+        "total": "total carbohydrate",
+        "less-fiber": "total less fiber",
+        "net": "total less fiber and half of the polyols (erythritol not at all)",
+    },
+    "total",
+)
+
+
+def per_kg(nutrient: str, weight_kg: float, low: float | None, high: float | None, plan: str, source: str) -> Target:
+    """A target set by body weight, a day. `low` and `high` per kilogram."""
+    sides = [None if side is None else side * weight_kg for side in (low, high)]
+    stated = " to ".join(f"{side:g}" for side in (low, high) if side is not None)
+    return Target(nutrient, *sides, plan=plan, source=f"{stated} {nutrient.rsplit('_', 1)[1]}/kg, {source}")

@@ -1,0 +1,42 @@
+"""Kidney, on peritoneal dialysis. Figures from memory of KDOQI 2020; potassium is cleared every day: the loose end of the working range (common practice)."""
+
+from collections.abc import Mapping
+
+from nutrition.limits.gates import Target
+from nutrition.limits.plans import kidney
+from nutrition.limits.plans.common import Facts, Plan, School, shelves
+
+KEY = "kidney-peritoneal"
+
+
+SCHOOLS = {
+    "potassium": School(kidney.POTASSIUM.question, kidney.POTASSIUM.options, "3000"),
+    "phosphorus": kidney.PHOSPHORUS,
+    "phosphorus-count": kidney.PHOSPHORUS_COUNT,
+}
+
+
+def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
+    return kidney.on_dialysis(facts, settings, KEY)
+
+
+PLAN = Plan(
+    key=KEY,
+    label="Kidney, on peritoneal dialysis",
+    summary="More protein than before dialysis; sodium, potassium and phosphorus still limited.",
+    shelf=shelves.SALT,
+    place=5,
+    sources=(kidney.KDOQI,),
+    schools=SCHOOLS,
+    stances={"salt": "limit", "protein": "want", "potassium": "limit"},
+    targets_of=targets,
+    missing_of=kidney.missing,
+    handout=(
+        "Protein is wanted now: the fluid takes some away every day.",
+        "Sugar from the fluid counts as energy: ask the clinic how much of the day it covers.",
+        "Phosphorus: words with “phos” in the ingredients are absorbed almost whole. Take binders as prescribed.",
+        "Never star fruit. No salt substitute of potassium chloride.",
+    ),
+    cautions=("potassium-chloride", "cream-of-tartar", "potassium-leavener", "star-fruit", "phosphate-additives"),
+    tallies_of=kidney.tallies,
+)

@@ -1,0 +1,54 @@
+"""What the limits room says."""
+
+from nutrition.food.nutrients import BY_KEY
+from nutrition.limits.plans import OWN, plan_label
+from nutrition.notes import Note
+
+
+def _post(plan: str, nutrient: str, sides: tuple[float, ...], scope: str, share: float, meal: str, source: str) -> str:
+    owner = f"{plan_label(plan)}: " if plan else ""
+    stated = " to ".join(f"{side:,.4g}" for side in sides)
+    per = f"{stated} {BY_KEY[nutrient].unit} a {scope}"
+    if scope == "day":
+        per += f", {share:.0%} of it at {meal}"
+    return f"{owner}{per}{f' ({source})' if source else ''}"
+
+
+def _conflict(topic: str, sides: tuple[tuple[str, Note], ...]) -> str:
+    said = "; ".join(f"{'Own number' if key == OWN else plan_label(key)}: {what}" for key, what in sides)
+    return f"{topic.capitalize()}: {said}"
+
+
+SENTENCES = {
+    "conflict": _conflict,
+    "at_least": "at least {limit:,.4g} at {meal}",
+    "at_most": "at most {limit:,.4g} at {meal}",
+    "stance_want": "wants it",
+    "stance_limit": "limits it",
+    "stance_fuel": "lives on it",
+    "stance_steady": "wants a steady amount at each meal",
+    "post": _post,
+    "body_weight": "a body weight of {weight:g} kg cannot be; 2 to 400 kg is expected",
+    "energy": "{energy:g} kcal a day cannot be; 300 to 8,000 is expected",
+    "no_such_circumstance": "no circumstance is called {key!r}; one of {all}",
+    "no_such_plan": "no plan is called {key!r}; the nearest are {nearest}; all: {all}",
+    # what a line may hold
+    "may_be_another": "it may be another product than the one counted",
+    "food_unsettled": "everything: which food this is, is not settled",
+    "food_unknown": "everything: no food was found for this line",
+    # tallies
+    "formula_empty": "The formula names no nutrient. Write one, as in carbohydrate_g / 15.",
+    "rounding_unknown": "rounding {rounding!r} was read; one of {names} is expected",
+    "step_out_of_range": "a rounding step of {step:g} was read; 0 (none) to 100 is expected",
+    "allowance_out_of_range": "{allowance:g} {name} was read; an allowance of 0 or more is expected",
+    "no_formula_typed": "No formula was typed. Write one over nutrients, as in carbohydrate_g / 15.",
+    "formula_too_long": "A formula of {count} characters was typed; at most 300 are expected.",
+    "formula_unclear": "“{text}” was not understood. Write sums and products, as in carbohydrate_g / 15.",
+    "formula_adds_a_number": "“{text}” adds {constant:g} on its own. Every term needs a nutrient.",
+    "formula_names_nothing": "“{text}” names no nutrient. Use names such as carbohydrate_g, protein_g, energy_kcal.",
+    "formula_factor": "“{text}” comes to a factor that cannot be. Check the divisions.",
+    "not_a_nutrient": "“{id}” is not a nutrient here. Use names such as carbohydrate_g, protein_g, fat_g.",
+    "formula_holds_else": "“{text}” holds something other than numbers, nutrients, + − × ÷ and brackets.",
+    "formula_multiplies": "“{text}” multiplies or divides by a nutrient; only numbers may stand there.",
+    "formula_divides_by_zero": "“{text}” divides by zero. Put a number above zero there.",
+}

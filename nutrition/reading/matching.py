@@ -1,0 +1,290 @@
+"""Food words -> food, with how sure.
+
+Curated cooks' names come first (tables/cooks_names.tsv, and a practice's own corrections before
+them), then token similarity over the food table. What a diet depends on and the words leave open is
+never "sure": such names carry the question to ask.
+"""
+
+import functools
+import math
+import re
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from rapidfuzz import fuzz, process
+
+from nutrition.food.names import normalized
+from nutrition.food.table import Food, Foods, foods, remembered
+from nutrition.notes import NOTHING, Note, note, said
+from nutrition.tables import pattern, read_table, words_of
+
+
+@dataclass(frozen=True, slots=True)
+class Match:
+    """A food for some words. `row` is -1 when nothing fits. `ask`: what the words leave open; `name`: the cook's name found.
+
+    `is_of_a_kind`: what is open is only which of the foods named it is (`row` and `others`), never something else.
+    """
+
+    row: int
+    sure: str
+    why: Note
+    ask: Note = NOTHING
+    others: tuple[int, ...] = ()
+    name: str = ""
+    is_of_a_kind: bool = False
+
+
+_LEAN_GRADES = {"beef": (70, 75, 80, 85, 90, 93, 95, 97), "turkey": (85, 93, 99)}
+
+
+def _grade(words: str) -> str:
+    """Bring "88% lean" or "12% fat" mince to the nearest grade the table has."""
+    meat = next((m for m in _LEAN_GRADES if m in words), None)
+    found = re.search(r"(\d{1,2})% (lean|fat)\b", words) or re.search(r"\b(lean) (\d{1,2})%", words)
+    if not meat or "ground" not in words or not found:
+        return words
+    percent = int(next(g for g in found.groups() if g.isdigit()))
+    lean = percent if percent > 50 else 100 - percent
+    nearest = min(_LEAN_GRADES[meat], key=lambda grade: abs(grade - lean))
+    return words.replace(found[0], f"{nearest}% lean")
+
+
+@dataclass(frozen=True, slots=True)
+class _Name:
+    tokens: tuple[str, ...]
+    row: int
+    sure: str
+    ask: Note
+    others: tuple[int, ...]
+
+    @property
+    def name(self) -> str:
+        return " ".join(self.tokens)
+
+
+class Matcher:
+    """Names and food table, indexed. One a process: see `matcher()`."""
+
+    def __init__(self, table: Foods, names: list[dict[str, str]]):
+        self.table = table
+        self._names: list[_Name] = []
+        self._by_token: dict[str, list[int]] = defaultdict(list)
+        self._exact: dict[frozenset[str], int] = {}
+        for row in names:
+            self._add(row)
+        self._search = _Search(table)
+
+    def _add(self, row: dict[str, str]) -> None:
+        food = self.table.by_description(row["food"]).row
+        others = tuple(self.table.by_description(d).row for d in row["or"].split(" | ") if d)
+        for name in row["names"].split("|"):
+            tokens = tuple(normalized(name).split())
+            position = len(self._names)
+            self._names.append(_Name(tokens, food, row["sure"], said(row["ask"]), others))
+            for token in set(tokens):
+                self._by_token[token].append(position)
+            self._exact.setdefault(frozenset(tokens), position)
+
+    def match(self, name: str, hints: str = "", aliases: Mapping[str, str] | None = None) -> Match:
+        """The food for `name`. `hints`: preparation, comment, unit. `aliases`: normalized words -> food id.
+
+        >>> m = matcher().match("unsalted butter")
+        >>> foods().descriptions[m.row], m.sure
+        ('Butter, without salt', 'sure')
+        """
+        words = _grade(normalized(name))
+        hint_words = _grade(" ".join(dict.fromkeys(normalized(f"{name} {hints}").split())))
+        states = tuple(w for w in hint_words.split() if w in words_of("state") or re.fullmatch(r"\d+%", w))
+        if "rinsed" in states and "canned" in states and "drained" not in states:
+            states = (*states, "drained")  # what comes out of a can is not rinsed with its liquid
+        if aliases:
+            for key in (f"{words} {' '.join(states)}".strip(), words):
+                if key in aliases and self.table.has_id(aliases[key]):
+                    return Match(self.table.by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
+        return self._match(words, states)
+
+    @functools.lru_cache(maxsize=20_000)  # noqa: B019 - the matcher lives as long as the process
+    def _match(self, words: str, states: tuple[str, ...]) -> Match:
+        tokens = words.split()
+        if not tokens:
+            return Match(-1, "check", note("reading.no_words"))
+        best = self._best_name(tokens, states)
+        if best is None:
+            return self._by_similarity(words)
+        harmless, critical = words_of("harmless"), words_of("critical")
+        left = [t for t in tokens if not (t in best.tokens or t in harmless or self._also_names(t, best.row))]
+        unused = [t for t in states if t in critical and t not in best.tokens and t not in tokens]
+        if left:
+            similar = self._search.all_words(tokens)
+            if similar is not None and not best.ask:
+                return Match(similar, "likely", note("reading.all_words"))
+            known = any(t in self._by_token or t in self._search.vocabulary for t in left)
+            sure = "check" if known or len(left) > 1 else "likely"
+            ask = best.ask or note("reading.unused", words=" ".join(left))
+            if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
+                canned = self._from_a_can(best)
+                return Match(canned.row, "check", canned.why, canned.ask or ask, canned.others)
+            return Match(best.row, sure, note("reading.read_as", name=best.name), ask, best.others, best.name)
+        sure = best.sure
+        if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
+            return self._from_a_can(best)
+        if unused and sure == "sure" and not {"fat", "low", "salt", "added", "free"} >= set(unused):
+            sure = "likely"
+        why = note("reading.cooks_name", name=best.name)
+        return Match(best.row, sure, why, best.ask, best.others, best.name, bool(best.ask))
+
+    def _from_a_can(self, best: _Name) -> Match:
+        """The words say a can, the name they found is of the fresh food: its canned kind, if the table has one.
+
+        What stands in a can holds salt or syrup; the fresh food is never taken for it as sure.
+        """
+        why = note("reading.cooks_name", name=best.name)
+        if self.table.categories[best.row] == "Legumes and Legume Products":
+            return Match(best.row, "check", why, note("reading.from_can_or_dry"), best.others)
+        head = self.table.descriptions[best.row].split(",")[0].rstrip("s")
+        kinds = [
+            row
+            for row, description in enumerate(self.table.descriptions)
+            if description.split(",")[0].rstrip("s") == head and pattern("canned_plain").search(description)
+        ]
+        if not kinds:
+            return Match(best.row, "check", why, note("reading.from_can"), best.others)
+        kinds.sort(key=lambda row: ("drained" not in self.table.descriptions[row], len(self.table.descriptions[row])))
+        why = note("reading.cooks_name_canned", name=best.name)
+        return Match(kinds[0], "likely", why, NOTHING, tuple(dict.fromkeys([*kinds[1:4], best.row])))
+
+    def _also_names(self, token: str, row: int) -> bool:
+        """Whether a word left over is another name of the same food ("rotini" of pasta)."""
+        position = self._exact.get(frozenset((token,)))
+        return position is not None and self._names[position].row == row
+
+    def _best_name(self, tokens: list[str], states: tuple[str, ...]) -> _Name | None:
+        have, hinted = set(tokens), set(tokens) | set(states)
+        exact = self._exact.get(frozenset(tokens))
+        counts: dict[int, int] = defaultdict(int)
+        for token in hinted:
+            for position in self._by_token.get(token, ()):
+                counts[position] += 1
+        best, best_score = None, (-1.0,)
+        for position, count in counts.items():
+            name = self._names[position]
+            if count < len(set(name.tokens)):
+                continue
+            own = sum(1 for t in name.tokens if t in have)
+            if own == 0 or (
+                all(t in words_of("state") for t in name.tokens if t in have and t not in ("salt",))
+                and "salt" not in name.tokens
+            ):
+                continue
+            heads = name.tokens[-1] == tokens[-1]
+            together = " ".join(name.tokens) in " ".join(tokens)
+            weighty = sum(0.5 if t in words_of("harmless") else 1.0 for t in name.tokens)
+            told = sum(1 for t in name.tokens if t in words_of("telling"))
+            score = (weighty + 1.0 * told + 0.45 * heads + 0.3 * together, len(name.tokens), position == exact)
+            if score > best_score:
+                best, best_score = name, score
+        return best
+
+    def _by_similarity(self, words: str) -> Match:
+        hits = self._search.ranked(words, 5)
+        if not hits:
+            return Match(-1, "check", note("reading.nothing_like"), note("reading.which_food"))
+        row, score = hits[0]
+        asked = set(words.split())
+        exact = asked <= self._search.tokens_of(row)
+        if not asked & self._search.tokens_of(row) or score < 0.3:
+            others = tuple(r for r, _ in hits)
+            return Match(-1, "check", note("reading.not_in_tables"), note("reading.which_food"), others)
+        return Match(
+            row,
+            "likely" if exact and score > 0.6 else "check",
+            note("reading.nearest"),
+            NOTHING if exact else note("reading.is_this_it"),
+            tuple(r for r, _ in hits[1:]),
+        )
+
+    def search(self, words: str, limit: int = 20) -> list[int]:
+        """Rows for a typed search: cooks' names first, then descriptions; typos are forgiven."""
+        words = normalized(words)
+        if not words:
+            return []
+        found: dict[int, None] = {}
+        exact = self._best_name(words.split(), ())
+        if exact and set(words.split()) <= set(exact.tokens) | words_of("harmless").keys():
+            found[exact.row] = None
+            found.update(dict.fromkeys(exact.others))
+        for row, _ in self._search.ranked(words, limit, prefix=True):
+            found.setdefault(row)
+        return list(found)[:limit]
+
+
+class _Search:
+    """Token similarity over descriptions: inverse document frequency, plain and raw foods first."""
+
+    def __init__(self, table: Foods):
+        postings: dict[str, list[int]] = defaultdict(list)
+        self._tokens = [frozenset(normalized(d).split()) for d in table.descriptions]
+        for row, tokens in enumerate(self._tokens):
+            for token in tokens:
+                postings[token].append(row)
+        count = len(table)
+        self.vocabulary = {t: np.array(rows, dtype=np.intp) for t, rows in postings.items()}
+        self._weight = {t: math.log(1 + count / len(rows)) for t, rows in self.vocabulary.items()}
+        self._all = list(self.vocabulary)
+        length = np.array([sum(self._weight[t] for t in tokens) for tokens in self._tokens], dtype=np.float32)
+        self._length = np.maximum(length, 1.0)
+        bonus = {"SR Legacy": 0.03, "Curated": 0.04, "Foundation": 0.02}
+        raw = np.array(["raw" in tokens for tokens in self._tokens])
+        plain = np.array([bonus.get(kind, 0.0) for kind in table.text["kinds"]], dtype=np.float32)
+        self._bonus = plain + 0.04 * raw
+
+    def tokens_of(self, row: int) -> frozenset[str]:
+        return self._tokens[row]
+
+    def all_words(self, tokens: list[str]) -> int | None:
+        """The plainest food whose description has every word, when one clearly has."""
+        wanted = [t for t in tokens if t not in ("fresh", "large", "small", "of")]
+        if not wanted or any(t not in self.vocabulary for t in wanted):
+            return None
+        hits = [(row, score) for row, score in self.ranked(" ".join(wanted), 3) if set(wanted) <= self._tokens[row]]
+        return hits[0][0] if hits and hits[0][1] > 0.62 else None
+
+    def ranked(self, words: str, limit: int, *, prefix: bool = False) -> list[tuple[int, float]]:
+        """(row, score 0 to about 1), best first."""
+        wanted: dict[str, float] = {}
+        parts = words.split()
+        for position, word in enumerate(parts):
+            if word in self.vocabulary:
+                wanted[word] = 1.0
+            if prefix and position == len(parts) - 1 and len(word) > 2:
+                wanted.update({t: 0.9 for t in self._all if t.startswith(word) and t not in wanted})
+            elif word not in self.vocabulary and len(word) > 3:
+                near = process.extract(word, self._all, scorer=fuzz.ratio, limit=2, score_cutoff=80)
+                wanted.update({t: 0.7 * score / 100 for t, score, _ in near})
+        if prefix and not wanted and parts:
+            near = process.extract(parts[-1], self._all, scorer=fuzz.ratio, limit=3, score_cutoff=70)
+            wanted.update({t: 0.7 * score / 100 for t, score, _ in near})
+        if not wanted:
+            return []
+        score = np.zeros(len(self._tokens), dtype=np.float32)
+        for token, share in wanted.items():
+            score[self.vocabulary[token]] += share * self._weight[token]
+        asked = sum(self._weight.get(w, 6.0) for w in parts) or 1.0
+        score = 2 * score / (np.minimum(self._length, 3 * asked) + asked) + np.where(score > 0, self._bonus, 0)
+        best = np.argpartition(-score, min(limit, len(score) - 1))[:limit]
+        best = best[np.argsort(-score[best], kind="stable")]
+        return [(int(row), float(score[row])) for row in best if score[row] > 0]
+
+
+@remembered
+def matcher() -> Matcher:
+    """The matcher over the foods in use, built once for them."""
+    return Matcher(foods(), read_table("cooks_names.tsv"))
+
+
+def search_foods(words: str, limit: int = 15) -> list[Food]:
+    """Foods for a typed search: cooks' names first, then descriptions; typos are forgiven."""
+    return [foods().food(row) for row in matcher().search(words, limit)]

@@ -1,0 +1,153 @@
+"""From words to a dish: each line a food and a weight, headings, servings, whose kitchen, what kind."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import replace
+
+from nutrition.dish.dish import Dish, keyed
+from nutrition.dish.kinds import kind_of_dish
+from nutrition.dish.line import Line, worst
+from nutrition.food.table import Food, foods
+from nutrition.notes import NOTHING, Note, note
+from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse
+from nutrition.reading.matching import matcher
+from nutrition.reading.page import RecipeText, from_any, from_bytes
+from nutrition.reading.promises import broken_promise
+from nutrition.reading.weigh import Weight, weigh
+from nutrition.tables import pattern
+
+Aliases = Mapping[str, str]
+_OR = " or "
+
+
+def read_line(
+    text: str, serves: float | None = None, kitchen: str = "", *, heading: str = "", aliases: Aliases | None = None
+) -> Line:
+    """Parse, match and weigh one line; nothing that is typed makes it raise.
+
+    `kitchen`: "us" or "uk", whose pints and spoons are meant; empty: as the words tell. `aliases`: a practice's own
+    names, normalized words -> food id. Amounts "to taste" are stated per serving and need `serves`; without it the
+    weight stays unknown.
+
+    >>> line = read_line("250 g unsalted butter")
+    >>> foods().by_id(line.food_id).description, line.grams, line.how, line.sure
+    ('Butter, without salt', 250.0, 'weight', 'sure')
+    """
+    parsed = parse(text, kitchen)
+    name, hints, ask = _food_words(parsed)
+    match = matcher().match(name, hints, aliases)
+    others = tuple(foods().ids[row] for row in match.others)
+    if match.row < 0:
+        return Line(text, why=match.why, ask=match.ask, others=others, heading=heading)
+    food = foods().food(match.row)
+    is_of_a_kind = not ask and (match.is_of_a_kind or match.sure != "check")
+    if parsed.minus:
+        ask = note("reading.minus")
+    elif parsed.is_unread:
+        ask = ask or note("reading.unread")
+    promised = broken_promise(clean(text), food, match.name)
+    if promised:
+        ask = ask or match.ask or note("reading.promise", words=promised, food=food.id)
+        others = (*others, *(foods().ids[row] for row in matcher().search(f"{promised} {name}", 3)))
+    weight, of_weight = _weight_of_all(weigh(parsed, food), text, food, serves)
+    ask = ask or of_weight
+    return Line(
+        text=text,
+        food_id=food.id,
+        weight=weight.grams,
+        how=weight.how,
+        sure=worst(match.sure, weight.sure, "check" if ask else "sure"),
+        rule=weight.rule,
+        why=match.why,
+        ask=ask or match.ask,
+        others=tuple(dict.fromkeys(other for other in others if other != food.id)),
+        heading=heading,
+        is_of_a_kind=is_of_a_kind and not promised,
+    )
+
+
+def _weight_of_all(weight: Weight, text: str, food: Food, serves: float | None) -> tuple[Weight, Note]:
+    """The weight for the whole dish, and what is still to be asked about it."""
+    ask = NOTHING
+    with_bone = pattern("bone_or_shell").search(food.description) and not pattern("no_bone").search(text)
+    if weight.how == "weight" and with_bone:
+        ask = note("reading.bone_or_shell")
+    if weight.per_serving and weight.grams is not None:
+        if serves is None:
+            return replace(weight, grams=None), ask or note("reading.by_serving")
+        return replace(weight, grams=weight.grams * serves), ask
+    return weight, ask
+
+
+def _food_words(parsed: ParsedLine) -> tuple[str, str, Note]:
+    """The words that name the food, the words that may refine it, and a question when two are named."""
+    units = " ".join(a.unit for a in parsed.amounts if a.unit in ("can", "tin", "jar"))
+    hints = f"{parsed.preparation} {parsed.comment} {units} {parsed.text}"
+    if not parsed.names:
+        return "", hints, NOTHING
+    name, ask = parsed.names[0], NOTHING
+    lowered = parsed.text.lower()
+    first = parsed.names[0].lower()
+    if first in ("salt", "sea salt", "kosher salt") and "pepper" in lowered:
+        return name, "", note("reading.salt_and_pepper")
+    if len(parsed.names) > 1 and _OR in lowered:
+        ask = note("reading.which_of", names=_OR.join(parsed.names[:3]))
+    elif len(parsed.names) > 1:
+        ask = note("reading.several", name=name)
+    if first in ("pepper", "peppers") and parsed.amounts and parsed.amounts[0].unit == "each":
+        return "bell pepper", hints, ask or note("reading.sweet_pepper")
+    if parsed.amounts and parsed.amounts[0].unit == "cube" and re.search(r"stock|bouillon|broth", first):
+        name, first = f"{name} cube", f"{first} cube"
+    whole = len(parsed.amounts) == 1 and parsed.amounts[0].unit not in ("ml", "g")
+    if whole and re.search(r"\bplus (?:\d|an? |one |two )", lowered):
+        ask = ask or note("reading.after_plus")
+    if pattern("mixed_into_water").search(lowered) and first.split()[-1:] == ["water"]:
+        ask = ask or note("reading.mixed_in")
+    return _part_of_it(name, hints, ask, first, lowered)
+
+
+def _part_of_it(name: str, hints: str, ask: Note, first: str, lowered: str) -> tuple[str, str, Note]:
+    """The part of a fruit or an egg that the words mean, where they name one."""
+    for fruit in ("lemon", "lime", "orange"):
+        if fruit in first and "juice" not in first and "zest" not in first:
+            if "zest" in lowered and "juice" in lowered:
+                return name, hints, note("reading.juice_and_zest", fruit=fruit)
+            if "juice" in lowered:
+                return f"{fruit} juice", hints, ask
+            if "zest" in lowered or "rind" in lowered or "peel" in lowered.replace("peeled", ""):
+                return f"{fruit} zest", hints, ask
+    if pattern("eggs_and_parts").search(lowered):
+        return "egg", "", ask or note("reading.eggs_and_parts")
+    if "egg" in first.split() or "eggs" in first.split():
+        if "white" in lowered and "yolk" not in lowered:
+            return "egg white", hints, ask
+        if "yolk" in lowered and "white" not in lowered and "plus" not in lowered:
+            return "egg yolk", hints, ask
+    return name, hints, ask
+
+
+def read_recipe(
+    source: RecipeText | str | bytes, serves: float | None = None, *, aliases: Aliases | None = None
+) -> Dish:
+    """A whole recipe: text or bytes of a page, of schema.org JSON-LD or of plain words, or what was found in one.
+
+    `serves` wins over the source. What was written by nutrition.giving.writing is taken as it was counted; only lines
+    whose words were changed since are read anew. Raises Problem for a source that cannot be read.
+    """
+    if isinstance(source, bytes):
+        source = from_bytes(source)
+    elif isinstance(source, str):
+        source = from_any(source)
+    serves = serves or source.serves
+    kept = source.exact
+    kitchen = kept.kitchen if kept else kitchen_of(" ".join(source.lines))
+    lines, heading = [], ""
+    for position, text in enumerate(source.lines):
+        if kept and (exact := kept.line_as_written(position, text)):
+            lines.append(exact)
+        elif is_heading(text) and not kept:
+            heading = clean(text).rstrip(":")
+        elif clean(text):
+            lines.append(read_line(text, serves, kitchen, heading=heading, aliases=aliases))
+    kind = kept.kind if kept and kept.kind else kind_of_dish(source.title, source.steps, lines)
+    return Dish(source.title, serves, keyed(lines), source.steps, kitchen, kind, source.notes)

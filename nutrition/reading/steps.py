@@ -1,0 +1,402 @@
+"""Steps as somebody stands at the stove with them: what goes in, how long, how hot.
+
+Read from the words of each step; nothing is guessed that the words do not say. What a step leaves open (a line no
+step names) is listed, so that nothing is forgotten on the counter.
+"""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from nutrition.dish.line import Line
+from nutrition.food.table import foods
+from nutrition.food.units import celsius, fahrenheit, kitchen_number, oven_celsius, oven_fahrenheit
+from nutrition.reading.lines import parse
+
+#: Fan ovens are set this much lower; gas marks as on British cookers (common practice).
+GAS_MARKS = {
+    110: "¼",
+    130: "½",
+    140: "1",
+    150: "2",
+    165: "3",
+    180: "4",
+    190: "5",
+    200: "6",
+    220: "7",
+    230: "8",
+    245: "9",
+}
+
+
+#: A figure up to this is the heat inside the food, above it the oven's, unless the words say which.
+WARMEST_INSIDE_C = 100
+
+
+MOST_TIMER_S = 24 * 3600
+
+
+@dataclass(frozen=True, slots=True)
+class Wait:
+    """A time a step names. `seconds` to the first look, `most_seconds` to the last; `label` says what is waited for."""
+
+    label: str
+    seconds: int
+    most_seconds: int
+
+    @property
+    def words(self) -> str:
+        """
+        >>> Wait("simmer", 1500, 1800).words
+        '25 to 30 min'
+        """
+        first, last = duration(self.seconds), duration(self.most_seconds)
+        if first == last:
+            return first
+        both = first.endswith(" min") and last.endswith(" min")
+        return f"{first.removesuffix(' min') if both else first} to {last}"
+
+
+@dataclass(frozen=True, slots=True)
+class Oven:
+    """One oven setting in every way a dial may read, in the nearest step of the dial."""
+
+    c: int
+    fan_c: int
+    f: int
+    gas: str
+
+    @property
+    def words(self) -> str:
+        gas = f", gas {self.gas}" if self.gas else ""
+        return f"{self.c} °C, fan {self.fan_c} °C, {self.f} °F{gas}"
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """A line that a step takes in hand. `is_first`: here its amount is weighed out; later steps only name it again."""
+
+    line: int
+    is_first: bool
+    steps: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class CookStep:
+    """One step, numbered from 1."""
+
+    number: int
+    text: str
+    uses: tuple[Use, ...]
+    waits: tuple[Wait, ...]
+    oven: Oven | None
+    inside_c: int | None
+
+    @property
+    def inside_words(self) -> str:
+        return "" if self.inside_c is None else f"{self.inside_c} °C / {round(fahrenheit(self.inside_c))} °F inside"
+
+
+@dataclass(frozen=True, slots=True)
+class Course:
+    """All the steps, and the lines no step names: they are laid out before the first."""
+
+    steps: tuple[CookStep, ...]
+    unnamed: tuple[int, ...]
+
+    @property
+    def minutes(self) -> int:
+        """Time the steps name, one after another, to the last look."""
+        return round(sum(wait.most_seconds for step in self.steps for wait in step.waits) / 60)
+
+
+def duration(seconds: float) -> str:
+    """
+    >>> duration(90), duration(1500), duration(5400), duration(3600)
+    ('1½ min', '25 min', '1 h 30 min', '1 h')
+    """
+    if seconds < 60:
+        return f"{seconds:.0f} s"
+    if seconds < 3600:
+        return f"{kitchen_number(seconds / 60)} min"
+    hours, minutes = divmod(round(seconds / 60), 60)
+    return f"{hours} h {minutes} min" if minutes else f"{hours} h"
+
+
+_WORDS = {
+    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
+    "ten": 10, "twelve": 12, "fifteen": 15, "twenty": 20, "twenty-five": 25, "thirty": 30, "forty": 40,
+    "forty-five": 45, "fifty": 50, "sixty": 60, "half": 0.5, "half an": 0.5, "half a": 0.5,
+    "a couple of": 2, "another": 1, "a few": 3,
+}  # fmt: skip
+
+
+_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3}
+
+
+_NUMBER = rf"(?:\d+(?:[.,]\d+)?\s?[½¼¾⅓⅔]?|[½¼¾⅓⅔]|\d+\s\d/\d|{'|'.join(sorted(_WORDS, key=len, reverse=True))})"
+
+
+_UNIT = r"(?P<{}>hours?|hrs?|h|minutes?|mins?|min|seconds?|secs?)"
+
+
+_TIME = re.compile(
+    rf"\b(?P<low>{_NUMBER})(?:\s*(?:-|–|to|or)\s*(?P<high>{_NUMBER}))?(?:\s*-?\s*|\s+more\s+){_UNIT.format('unit')}\b"
+    rf"(?:(?:\s+and)?\s+(?P<more>\d+|a half|half)(?:\s*{_UNIT.format('unit2')}\b)?)?",
+    re.I,
+)
+
+
+_SECONDS = {"h": 3600, "m": 60, "s": 1}
+
+
+_VERB = re.compile(
+    r"\b(simmer|boil|bake|roast|fry|cook|soften|brown|rest|chill|cool|rise|prove|proof|soak|steep|infuse|stand|whisk|"
+    r"beat|knead|steam|poach|grill|broil|toast|reduce|marinate|freeze|blanch|saut[eé]|stir|warm|heat|press|drain|set)\w*",
+    re.I,
+)
+
+
+def _number(text: str) -> float | None:
+    text = text.strip().lower().replace(",", ".")
+    if text in _WORDS:
+        return float(_WORDS[text])
+    total = 0.0
+    for glyph, value in _FRACTIONS.items():
+        if glyph in text:
+            total, text = total + value, text.replace(glyph, "")
+    parts = text.split()
+    for part in parts:
+        above, _, below = part.partition("/")
+        try:
+            total += float(above) / float(below) if below else float(above)
+        except (ValueError, ZeroDivisionError):
+            return None
+    return total
+
+
+def _wait(found: re.Match, text: str) -> Wait | None:
+    unit = _SECONDS[found["unit"][0].lower()]
+    low, high = _number(found["low"]), _number(found["high"]) if found["high"] else None
+    if low is None:
+        return None
+    first, last = low * unit, (high if high is not None else low) * unit
+    if found["more"] and (found["unit2"] or not found["more"].isdigit()):
+        own = _SECONDS[found["unit2"][0].lower()] if found["unit2"] else unit
+        extra = (float(found["more"]) if found["more"].isdigit() else 0.5) * own
+        first, last = first + extra, last + extra
+    if not 1 <= first <= last <= MOST_TIMER_S:
+        return None
+    before = [verb for verb in _VERB.finditer(text) if verb.end() <= found.start()]
+    after = _VERB.search(text, found.end())
+    verb = before[-1] if before else after
+    return Wait(verb[0].lower() if verb else "wait", round(first), round(last))
+
+
+def waits_of(text: str) -> tuple[Wait, ...]:
+    """Every time a step names.
+
+    >>> [(w.label, w.words) for w in waits_of("Fry for 2-3 minutes a side, then bake 1 hour 20 minutes.")]
+    [('fry', '2 to 3 min'), ('bake', '1 h 20 min')]
+    """
+    return tuple(filter(None, (_wait(found, text) for found in _TIME.finditer(text))))
+
+
+_DEGREES = re.compile(
+    r"(?P<figure>\d{2,3})\s*(?:°\s*|º\s*|degrees?\s+)?(?P<scale>[CF])\b|gas(?: mark)?\s*(?P<gas>[1-9]|½|¼)", re.I
+)
+
+
+_INSIDE = re.compile(r"inside|internal|cent(?:er|re)|core|thermometer|thickest|reach|read", re.I)
+
+
+_OVEN = re.compile(r"oven|pre-?heat|bake|roast", re.I)
+
+
+_FAN = re.compile(r"^\s*\)?\s*fan|fan[- ](?:oven )?(?:at |to )?\(?$", re.I)
+
+
+def oven(c: float) -> Oven:
+    """A setting as every dial reads it.
+
+    >>> oven(180).words
+    '180 °C, fan 160 °C, 350 °F, gas 4'
+    """
+    gas = min(GAS_MARKS, key=lambda mark: abs(mark - c))
+    degrees_f = fahrenheit(c)
+    return Oven(
+        c=oven_celsius(degrees_f),
+        fan_c=oven_celsius(degrees_f, fan=True),
+        f=oven_fahrenheit(c),
+        gas=GAS_MARKS[gas] if abs(gas - c) <= 8 else "",
+    )
+
+
+def heat_of(text: str) -> tuple[Oven | None, int | None]:
+    """The oven's setting and the heat to reach inside, °C, where a step names them.
+
+    >>> heat_of("Bake at 350 °F until it reads 165 °F inside.")[0].c, heat_of("Bake until it reads 165 °F inside.")
+    (175, (None, 74))
+    """
+    setting = inside = None
+    marks = {mark: c for c, mark in GAS_MARKS.items()}
+    for found in _DEGREES.finditer(text):
+        if found["gas"]:
+            setting = setting or oven(marks[found["gas"]])
+            continue
+        figure = float(found["figure"])
+        c = celsius(figure) if found["scale"].upper() == "F" else figure
+        around = text[max(0, found.start() - 40) : found.end() + 12]
+        is_fan = _FAN.search(text[found.end() : found.end() + 8]) or _FAN.search(
+            text[max(0, found.start() - 10) : found.start()]
+        )
+        if c <= WARMEST_INSIDE_C and (_INSIDE.search(around) or not _OVEN.search(text)):
+            inside = inside if inside is not None else int(c + 0.5)
+        elif 50 <= c <= 300 and not (is_fan and setting):
+            setting = setting or oven(c + 20 if is_fan else c)
+    return setting, inside
+
+
+_PLAIN = re.compile(r"[a-zà-ÿ]{3,}")
+
+
+_STOP = frozenset(
+    ["fresh", "dried", "ground", "large", "small", "medium", "chopped", "sliced", "diced", "grated", "canned", "tin", "can", "low", "sodium", "unsalted", "salted", "white", "black", "red", "green", "whole", "plain", "skinless", "boneless", "lean", "free", "added", "powder", "made", "instead", "bought", "and", "with", "for", "the", "hot", "cold"]
+)  # fmt: skip
+
+
+#: Made of what its first word names, and not that thing itself: "chicken stock" is no chicken.
+_MADE = frozenset(
+    [
+        "stock",
+        "broth",
+        "cube",
+        "milk",
+        "paste",
+        "oil",
+        "sauce",
+        "cream",
+        "flour",
+        "powder",
+        "seed",
+        "vinegar",
+        "butter",
+        "puree",
+        "crumb",
+        "syrup",
+    ]
+)
+
+
+_NONE_OF = re.compile(r"\b(?:without|no|unsalted|other than|instead of)\s+(?:any |the |more )?[a-z]+", re.I)
+
+
+#: A word for several lines at once -> what the food's category and description say of them.
+_GROUPS = (
+    ("spice", re.compile(r"^Spices and Herbs: Spices|: Spices, ")),
+    ("herb", re.compile(r"parsley|basil|coriander|cilantro|dill|thyme|mint|rosemary|chives|oregano|sage", re.I)),
+    ("fish", re.compile(r"^Finfish|: Fish, (?!.*(sauce|stock|broth))")),
+    ("shellfish", re.compile(r": (Crustaceans|Mollusks)")),
+    ("season", re.compile(r": (Salt|Spices, pepper, (black|white))", re.I)),
+    ("vegetable", re.compile(r"^Vegetables and Vegetable Products: (?!.*(sauce|paste|canned|dried))")),
+)
+
+
+def _singular(word: str) -> str:
+    for ending, stem in (("ies", "y"), ("oes", "o"), ("ves", "f"), ("s", "")):
+        if word.endswith(ending) and len(word) > len(ending) + 2 and not word.endswith("ss"):
+            return word.removesuffix(ending) + stem
+    return word
+
+
+def names_of(line: Line, name: str = "") -> tuple[str, ...]:
+    """Words a step may call a line by, the most exact first. `name`: what a cook calls its food now."""
+    parsed = parse(line.text)
+    found: dict[str, None] = {}
+    for text in (name.lower(), *(each.lower() for each in parsed.names[:1])):
+        words = [_singular(word) for word in _PLAIN.findall(text)]
+        kept = [word for word in words if word not in _STOP]
+        if len(kept) > 1:
+            found[" ".join(kept)] = None
+        # The last word names the thing ("sour cream" is cream); the first may too ("chicken thighs").
+        found.update(dict.fromkeys(kept[-1:] + ([] if kept[-1:] and kept[-1] in _MADE else kept[:1])))
+    return tuple(found)
+
+
+def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str]) -> list[list[int]]:
+    """For every line the steps (from 0) that name it; a word two lines share goes to the one named more exactly."""
+    plain = [" ".join(map(_singular, _PLAIN.findall(_NONE_OF.sub("", text.lower())))) for text in texts]
+    words = [names_of(line, name) for line, name in zip(lines, names, strict=True)]
+    by_part = _steps_by_part(texts, {_top(line) for line in lines})
+    heads: dict[str, list[int]] = {}
+    for position, own in enumerate(words):
+        for word in own:
+            heads.setdefault(word, []).append(position)
+    found = []
+    for position, own in enumerate(words):
+        hits = set()
+        allowed = by_part[_top(lines[position])]
+        for word in own:
+            shared = [other for other in heads[word] if other != position]
+            for step, text in enumerate(plain):
+                if step not in allowed or not re.search(rf"\b{re.escape(word)}\b", text):
+                    continue
+                # Another line that shares the word and is named in full here means that one ("chicken stock").
+                longer = [w for other in shared for w in words[other] if word in w.split() and w != word]
+                rest = text
+                for other in longer:
+                    rest = rest.replace(other, "")
+                if re.search(rf"\b{re.escape(word)}\b", rest) or word == own[0]:
+                    hits.add(step)
+        here = [text if step in allowed else "" for step, text in enumerate(plain)]
+        found.append(sorted(hits or _with_its_part(lines[position], here) or _in_a_group(lines[position], here)))
+    return found
+
+
+def _with_its_part(line: Line, plain: Sequence[str]) -> set[int]:
+    """The first step that names what a line is part of: "mix the sauce" takes the lines under "For the yogurt sauce"."""
+    words = [_singular(word) for word in _PLAIN.findall(re.sub(r"^for (the |an? )?", "", line.part.lower()))]
+    if not words or words[-1] in ("serve", "serving", "garnish", "finish"):
+        return set()
+    return set([step for step, text in enumerate(plain) if re.search(rf"\b{re.escape(words[-1])}\b", text)][:1])
+
+
+def _steps_by_part(texts: Sequence[str], parts: set[str]) -> dict[str, frozenset[int]]:
+    """Part -> the steps its lines may stand in. A part with steps of its own ("Sauce: simmer it") keeps to them, and
+    nobody else's lines stand there.
+    """
+    own = {
+        part: frozenset(n for n, text in enumerate(texts) if part and text.startswith(f"{part}: ")) for part in parts
+    }
+    taken = frozenset().union(*own.values())
+    return {part: steps or frozenset(range(len(texts))) - taken for part, steps in own.items()}
+
+
+def _top(line: Line) -> str:
+    """The part a line is of, however deep it lies in it."""
+    return line.part.split(": ")[0]
+
+
+def _in_a_group(line: Line, plain: Sequence[str]) -> set[int]:
+    """The first step that names a line only together with others: "stir in the spices"."""
+    if not line.food_id:
+        return set()
+    food = foods().by_id(line.food_id)
+    text = f"{food.category}: {food.description}"
+    words = [word for word, of_food in _GROUPS if of_food.search(text)]
+    return set([step for step, words_ in enumerate(plain) if any(re.search(rf"\b{w}", words_) for w in words)][:1])
+
+
+def course_of(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str] = ()) -> Course:
+    """The steps with what each takes in hand. `names`: what a cook calls each line's food now, in the lines' order."""
+    hits = _mentions(texts, lines, names or [""] * len(lines))
+    steps = []
+    for number, text in enumerate(texts):
+        uses = tuple(
+            Use(position, mine[0] == number, tuple(step + 1 for step in mine))
+            for position, mine in enumerate(hits)
+            if number in mine
+        )
+        setting, inside = heat_of(text)
+        steps.append(CookStep(number + 1, text, uses, waits_of(text), setting, inside))
+    return Course(tuple(steps), tuple(position for position, mine in enumerate(hits) if not mine))

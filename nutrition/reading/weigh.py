@@ -1,0 +1,238 @@
+"""Measure or count -> grams, and by which rule.
+
+Grams stated in the line win; then the food's own household measures (tables/household_weights.tsv:
+exact description, then the longest pattern, then the category); each answer says which was used.
+"""
+
+import functools
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from nutrition.dish.grams import Grams
+from nutrition.food.measures import Measure, find_measure, grams_per_ml
+from nutrition.food.table import Food
+from nutrition.food.units import GRAMS, to_ml
+from nutrition.notes import Note, note
+from nutrition.reading.lines import Amount, ParsedLine
+from nutrition.tables import pattern, read_table, words_of
+
+MOST_GRAMS = 50_000.0
+#: What a drinking glass is filled with, least, likely, most (common practice).
+GLASS_ML = Grams(150, 200, 250)
+#: A heaped spoon or cup holds up to this much more than a level one (common practice).
+HEAPED = 1.6
+#: "plus extra" of what is greased, dusted or sprinkled with: up to a spoon (common practice).
+EXTRA_G = 7.0
+#: Packages that a food may be sold in, each standing for the others where its own weight is not known.
+_SOLD_IN = ("package", "packet", "bag", "tub", "box", "jar", "sachet", "block")
+_LIKE_A_PACKAGE = frozenset((*_SOLD_IN, "pouch", "container", "pot", "envelope", "carton"))
+
+
+@dataclass(frozen=True, slots=True)
+class Weight:
+    """Grams of a line; None where they cannot be told. `how`: weight, volume, count, package or none.
+
+    `per_serving`: the grams are for one serving.
+    """
+
+    grams: Grams | None
+    how: str
+    rule: Note
+    sure: str = "sure"
+    per_serving: bool = False
+
+
+NO_AMOUNT = Weight(None, "none", note("reading.no_amount"), "check")
+
+
+def _first_word_of(line: ParsedLine, words: str) -> str:
+    """The first word of the line that stands in a list of the vocabulary, as the list reads it."""
+    known = words_of(words)
+    said = re.findall(r"[a-z]+", f"{' '.join(line.names)} {line.preparation} {line.text}".lower())
+    return next((known[word] for word in said if word in known), "")
+
+
+def _size(line: ParsedLine) -> str:
+    text = f"{line.size} {line.text}".lower().replace("extra-large", "extra large").replace("little", "small")
+    return next((size for size in words_of("size") if re.search(rf"\b{size}\b", text)), "")
+
+
+def _as_measured(measure: Measure) -> Note:
+    code = "reading.class_average" if measure.is_average else "reading.measure"
+    return note(code, name=measure.name, grams=measure.grams, source=measure.source)
+
+
+def _times(one: float, amount: Amount, how: str, rule: Note, sure: str = "sure") -> Weight:
+    return Weight(Grams.between(amount.low * one, amount.high * one), how, rule, sure)
+
+
+@functools.cache
+def _drained_shares() -> list[tuple[re.Pattern[str], float]]:
+    return [(re.compile(row["words"], re.I), float(row["share"])) for row in read_table("drained_shares.tsv")]
+
+
+def _share_when_drained(line: ParsedLine, food: Food, first: Amount) -> float:
+    """What is left of a package whose own weight is stated, where it is used drained."""
+    text = line.text.lower()
+    drained = re.search(r"\bdrain|\brins", text) and not re.search(r"undrained|not drained", text)
+    packed = first.kind == "package" or re.search(r"\b(cans?|tins?|jars?)\b", text)
+    # A food that is only listed drained is what is left of the can, whether or not the words say so.
+    if not packed or "drained weight" in text or not (drained or pattern("listed_drained").search(food.description)):
+        return 1.0
+    return next((share for words, share in _drained_shares() if words.search(food.description)), 1.0)
+
+
+def _stated(line: ParsedLine, food: Food) -> Weight | None:
+    """Grams or ounces in the line itself, for all of it or for each piece."""
+    weights = [a for a in line.amounts if a.kind == "weight"]
+    if not weights:
+        return None
+    stated = next((a for a in weights if a.unit in ("g", "kg")), weights[0])
+    first, times, how, rule = line.amounts[0], 1.0, "weight", note("reading.stated")
+    if first.kind in ("package", "count") and first is not stated:
+        how = "package" if first.kind == "package" else "weight"
+        if stated.of_each:
+            times = first.middle
+            rule = note("reading.so_many_of", count=first.middle, size=stated.middle, unit=stated.unit)
+    elif stated is not first and first.kind == "volume":
+        rule = note("reading.stated_beside")
+    share = _share_when_drained(line, food, first)
+    if share < 1:
+        rule = note("reading.when_drained", rule=rule, share=share)
+    grams = Grams.between(stated.low, stated.high) * (GRAMS[stated.unit] * times * share)
+    return Weight(grams, how, rule, "sure" if share == 1 else "likely")
+
+
+@functools.cache
+def _vague_rows() -> list[dict[str, str]]:
+    return read_table("vague_amounts.tsv")
+
+
+def _vague(cue: str, food: Food, amount: Amount | None) -> Weight | None:
+    """A stated assumption for "a glug", "to taste" and their kin; None where no row is for this food."""
+    row = next((r for r in _vague_rows() if r["cue"] == cue and re.search(r["foods"], food.description)), None)
+    if row is None:
+        return None
+    spans, unit = Grams(*(float(row[end]) for end in ("low", "middle", "high"))), row["unit"]
+    if unit == "g":
+        one = 1.0
+    elif unit in ("handful", "each"):
+        found = find_measure(food, [unit])
+        if not found:
+            return None
+        one = found.grams
+    else:
+        per_ml = grams_per_ml(food, unit)
+        one = to_ml(1, unit) * (per_ml[0] if per_ml else 1.0)
+    times = amount.middle if amount and cue != "few" else 1.0
+    rule = note("reading.vague", cue=cue, span=tuple(spans), unit=unit, per=row["per"], source=row["source"])
+    sure = "check" if spans.least == 0 and spans.most > 0 else "likely"
+    return Weight(spans * (one * times), "count" if cue == "handful" else "none", rule, sure, row["per"] == "serving")
+
+
+def _measure_names(amount: Amount, unit: str, line: ParsedLine) -> Sequence[str]:
+    """What the tables may call so many of a unit, the most exact first."""
+    size, form = _size(line), _first_word_of(line, "form")
+    if unit == "each":
+        sheet = ["sheet"] if re.search(r"\b(sheets?|lasagna noodles?)\b", line.text, re.I) else []
+        return [*sheet, f"each {size}".strip(), f"each {form}".strip(), "each", "piece", "fillet"]
+    if unit in ("tin", "can"):
+        return [f"{unit} {size}".strip(), unit, "can", "tin"]
+    if unit in _LIKE_A_PACKAGE:
+        return [unit, *_SOLD_IN]
+    return [f"{unit} {size}".strip(), f"{unit} {form}".strip(), unit]
+
+
+def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
+    unit = amount.unit
+    piece = pattern("pieces").search(line.names[0]) if unit == "each" and line.names else None
+    if piece and piece[1].lower() not in food.description.lower():
+        unit = piece[1].lower()
+    found = find_measure(food, _measure_names(amount, unit, line))
+    if found is None and unit in words_of("size"):
+        found = find_measure(food, [f"each {unit}", "each"])
+    if found is None and unit == "glass" and (per_ml := grams_per_ml(food)):
+        rule = note("reading.glass", least=GLASS_ML.least, most=GLASS_ML.most)
+        return Weight(GLASS_ML * (per_ml[0] * amount.middle), "count", rule, "likely")
+    if found is None and unit not in ("each", "pinch", "dash") and amount.kind == "count":
+        return _part_of_one(amount, unit, line, food)
+    if found is None:
+        return None
+    is_package = amount.kind == "package"
+    sure = "likely" if found.is_average or is_package else "sure"
+    return _times(found.grams, amount, "package" if is_package else "count", _as_measured(found), sure)
+
+
+def _part_of_one(amount: Amount, unit: str, line: ParsedLine, food: Food) -> Weight | None:
+    """A measure nobody knows for this food is no piece of it: a half or a quarter, else a guess, and shown as one."""
+    one = find_measure(food, [f"each {_size(line)}".strip(), "each"])
+    if one is None:
+        return None
+    if unit in ("half", "halve", "quarter"):
+        share = 4 if unit == "quarter" else 2
+        rule = note("reading.share_of_one", share=share, rule=_as_measured(one))
+        return _times(one.grams / share, amount, "count", rule, "likely")
+    rule = note("reading.unknown_measure", unit=unit, rule=_as_measured(one))
+    return _times(one.grams, amount, "count", rule, "check")
+
+
+def _by_volume(volume: Amount, line: ParsedLine, food: Food) -> Weight:
+    ml = to_ml(1, volume.unit, line.kitchen)
+    per_ml = grams_per_ml(food, volume.unit, _first_word_of(line, "form"))
+    if per_ml is None:
+        return _times(ml, volume, "volume", note("reading.as_water"), "check")
+    density, measure = per_ml
+    return _times(ml * density, volume, "volume", _as_measured(measure), "likely" if measure.is_average else "sure")
+
+
+def weigh(line: ParsedLine, food: Food) -> Weight:
+    """Grams of a line as a span. Never zero for want of knowledge: `grams` is None then.
+
+    Refuses nothing; impossible amounts (zero, negative, tons) come back with `sure` "check".
+    """
+    weight = _weigh(line, food)
+    if weight.grams is None:
+        return weight
+    if weight.grams.likely <= 0 and "water" not in food.description.lower() and weight.how != "none":
+        return Weight(None, "none", note("reading.zero"), "check")
+    if weight.grams.likely > MOST_GRAMS:
+        return Weight(None, "none", note("reading.too_heavy", grams=weight.grams.likely, most=MOST_GRAMS), "check")
+    if weight.how == "volume" and re.search(r"\b(heap(ed|ing)|rounded)\b", line.text, re.I):
+        grams = weight.grams.by(Grams(1, (1 + HEAPED) / 2, HEAPED))
+        return replace(weight, grams=grams, rule=note("reading.heaped", rule=weight.rule, times=HEAPED), sure="likely")
+    if line.extra and not weight.per_serving:
+        rule = note("reading.extra", rule=weight.rule, grams=EXTRA_G)
+        return replace(weight, grams=weight.grams + Grams(0.0, 0.0, EXTRA_G), rule=rule)
+    return weight
+
+
+#: Vague words that leave a count of whole pieces standing: "2 tomatoes, to serve".
+_BESIDE_A_COUNT = ("to taste", "serving", "few", "frying", "greasing")
+
+
+def _weigh(line: ParsedLine, food: Food) -> Weight:
+    stated = _stated(line, food)
+    if stated:
+        return stated
+    first = line.amounts[0] if line.amounts else None
+    is_bare = first is None or (
+        first.kind == "count" and (first.unit in line.vague or first.unit in ("each", "pinch", "dash"))
+    )
+    counts_pieces = first is not None and first.unit == "each" and line.vague in _BESIDE_A_COUNT
+    if line.vague and is_bare and not counts_pieces and (vague := _vague(line.vague, food, first)):
+        return vague
+    if first is None:
+        return _vague("no amount", food, None) or NO_AMOUNT
+    volume = next((a for a in line.amounts if a.kind == "volume"), None)
+    if first.kind == "package" and volume:
+        per_ml = grams_per_ml(food, volume.unit)
+        one = to_ml(volume.middle, volume.unit, line.kitchen) * (per_ml[0] if per_ml else 1.0)
+        rule = note("reading.so_many_of", count=first.middle, size=volume.middle, unit=volume.unit)
+        return _times(one, first, "package", rule)
+    if volume:
+        return _by_volume(volume, line, food)
+    if first.unit in ("pinch", "dash"):
+        return _vague(first.unit, food, first) or NO_AMOUNT
+    counted = _counted(first, line, food)
+    return counted or Weight(None, "none", note("reading.no_weight_of_one", unit=first.unit), "check")

@@ -1,0 +1,44 @@
+"""What the sheet says: why a claim holds or does not."""
+
+from nutrition.food.contents import TAGS
+from nutrition.food.nutrients import BY_KEY
+
+
+def _asked(sign: str):
+    def sentence(nutrient: str, amount: float, basis: str, limit: float) -> str:
+        it = BY_KEY[nutrient]
+        return f"{it.label.lower()} {amount:,.3g} {it.unit} {basis}, {sign} {limit:g} is asked"
+
+    return sentence
+
+
+def _share_asked(sign: str):
+    def sentence(nutrient: str, likely: float, share: float) -> str:
+        return f"{BY_KEY[nutrient].label.lower()} is {likely:.0%} of the energy, {sign} {share:.0%} is asked"
+
+    return sentence
+
+
+def _amount_of(nutrient: str, amount: float, limit: float) -> str:
+    it = BY_KEY[nutrient]
+    return f"{it.label.lower()} {it.show(amount)} of {it.show(limit)}"
+
+
+def _not_the_total(nutrient: str, amount: float) -> str:
+    it = BY_KEY[nutrient]
+    return f"it says nothing of the total: a serving holds {it.show(amount)} {it.label.lower()}"
+
+
+SENTENCES = {
+    "at_least_is_asked": _asked("at least"),
+    "less_than_is_asked": _asked("less than"),
+    "at_most_is_asked": _asked("at most"),
+    "energy_at_least": _share_asked("at least"),
+    "energy_at_most": _share_asked("at most"),
+    "per_50_g": "per 50 g too, because the serving is 30 g or less",
+    "nothing_listed": "nothing listed found; the labels decide",
+    "found": lambda tag, verdict, lines: f"{TAGS[tag]}: {verdict} ({', '.join(lines)})",
+    "amount_of": _amount_of,
+    "bring_it": lambda lines: f"{', '.join(lines)} bring it",
+    "not_the_total": _not_the_total,
+}

@@ -1,0 +1,362 @@
+"""What could take over a line's job, and what follows from it, before it is taken.
+
+Offers never bring in what a plan or an allergen list keeps out, nor what the person will not eat; when nothing is
+left, the reason is said. Every effect is the ordinary analysis of the dish with the offer in it.
+"""
+
+import re
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from math import isfinite
+
+from nutrition.dish.cooking import AS_IS, treated, treatments
+from nutrition.dish.dish import Dish
+from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of
+from nutrition.food.contents import CHECK, CONTAINS, hits_of_food
+from nutrition.food.names import cook_name
+from nutrition.food.nutrients import BY_KEY
+from nutrition.food.table import foods
+from nutrition.limits.avoid import find, hits_of_line
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Gate
+from nutrition.limits.plans import avoids_of
+from nutrition.notes import NOTHING, Note, note, said
+from nutrition.sheet.analysis import analyze_lines
+from nutrition.sheet.cautions import Caution, cautions_for
+from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
+from nutrition.swaps import balance
+from nutrition.swaps.jobs import jobs_of
+from nutrition.swaps.rules import Rule, rules_for
+
+#: What a minute of work, an exotic food and another ingredient weigh in the ranking (assumptions, stated here).
+COST_MINUTE, COST_EXOTIC, COST_INGREDIENT = 0.01, 0.08, 0.03
+#: ... and what another method, leaving out, and a warning of the balance weigh.
+COST_STATE, COST_DROP, COST_UPSET = 0.02, 0.15, 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """One gate before and after an offer."""
+
+    before: Verdict
+    after: Verdict
+
+    @property
+    def nutrient(self) -> str:
+        return self.before.gate.nutrient
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """One way to do it. `lines`: the whole dish with the offer in it; `to`: (food id, grams) that come in.
+
+    `kind`: swap, less, more, drop or state.
+    """
+
+    id: str
+    kind: str
+    job: str
+    text: Note
+    to: tuple[tuple[str, float], ...]
+    lines: tuple[Line, ...]
+    effects: tuple[Effect, ...]
+    allergens_added: tuple[str, ...]
+    allergens_removed: tuple[str, ...]
+    warnings: tuple[Note, ...]
+    method: tuple[Note, ...]
+    household: str
+    source: str
+    score: float
+
+    @property
+    def opens(self) -> int:
+        """How many gates it opens, less those it closes."""
+        return sum((e.after.state == OPEN) - (e.before.state == OPEN) for e in self.effects)
+
+
+@dataclass(frozen=True, slots=True)
+class Offers:
+    """What there is for one line, best first, and why there is nothing when there is not."""
+
+    jobs: tuple[str, ...]
+    offers: tuple[Offer, ...]
+    none_because: Note = NOTHING
+
+
+def taken(lines: Sequence[Line], position: int, rule: Rule) -> tuple[Line, ...]:
+    """The dish with the rule in place of one line; several foods stand one after another."""
+    line = lines[position]
+    if rule.factor == 0:
+        return (*lines[:position], *lines[position + 1 :])
+    if rule.factor is not None:
+        new = [line.scaled(rule.factor).edited()]
+    else:
+        # The first takes the line's place and its key; what stands beside it is new.
+        new = [_in_place(line, food_id, ratio, rule) for food_id, ratio in rule.to]
+        new = [new[0], *(replace(each, key="") for each in new[1:])]
+    return (*lines[:position], *new, *lines[position + 1 :])
+
+
+def _in_place(line: Line, food_id: str, ratio: float, rule: Rule) -> Line:
+    new = line.scaled(ratio)
+    if food_id == line.food_id:
+        return new.edited()
+    return new.edited(
+        text=cook_name(food_id),
+        food_id=food_id,
+        how="weight",
+        sure="likely",
+        rule=said(rule.household) or note("swaps.by_weight"),
+        why=note("swaps.in_place_of", line=line.text, source=rule.source),
+        ask=NOTHING,
+        others=(),
+        is_of_a_kind=False,
+        words_hold=False,
+        state="",
+        advice=rule.do_differently,
+        heading=_heading(line, rule),
+    )
+
+
+def _heading(line: Line, rule: Rule) -> str:
+    """What is made instead of bought stands together, under a name of its own."""
+    if rule.is_made and len(rule.to) > 1 and line.food_id:
+        return f"{cook_name(line.food_id).capitalize()}, made instead of bought"
+    return line.heading
+
+
+def badness(verdict: Verdict) -> float:
+    """How far a gate is from open, relative to its post: 0 when open, at most 10."""
+    gate = verdict.gate
+    if verdict.state == OPEN:
+        return 0.0
+    most = verdict.at_most if isfinite(verdict.at_most) else verdict.amount * 2 + 1
+    over = (most - gate.high.limit) / max(gate.high.limit, 1e-9) if gate.high else 0.0
+    under = (gate.low.limit - verdict.at_least) / max(gate.low.limit, 1e-9) if gate.low else 0.0
+    return min(max(over, under, 0.02), 10.0)
+
+
+@dataclass(frozen=True)
+class Workbench:
+    """The dish and the eater an engine works on. `dislikes`: words; `rules`: a practice's own.
+
+    `jobs`: line key -> jobs that a person set; then only ways to do those jobs are offered.
+    """
+
+    dish: Dish
+    eater: Eater
+    meal: str = "dinner"
+    dislikes: tuple[str, ...] = ()
+    rules: tuple[Rule, ...] = ()
+    jobs: Mapping[str, Sequence[str]] = field(default_factory=dict)
+
+    @property
+    def lines(self) -> tuple[Line, ...]:
+        return self.dish.lines
+
+    @cached_property
+    def serves(self) -> float:
+        return self.dish.servings
+
+    @property
+    def kind(self) -> str:
+        return self.dish.kind
+
+    def jobs_of(self, position: int) -> tuple[str, ...]:
+        """What a line does here: as a person said, else as read."""
+        line = self.lines[position]
+        return tuple(self.jobs.get(line.key, ())) or jobs_of(line, self.kind)
+
+    @cached_property
+    def gates(self) -> list[Gate]:
+        return self.eater.gates(self.meal)
+
+    @cached_property
+    def kept_out(self) -> frozenset[str]:
+        """Tags that some plan keeps out."""
+        return frozenset(avoids_of(self.eater.plans))
+
+    def forbidden(self, food_id: str) -> Note:
+        """Why this food may not be offered; nothing when it may."""
+        for hit in hits_of_food(food_id):
+            if hit.verdict == CONTAINS and hit.tag in self.kept_out:
+                return note("swaps.contains", tag=hit.tag)
+        name = f"{cook_name(food_id)} {foods().by_id(food_id).description}".lower()
+        disliked = next((word for word in self.dislikes if re.search(rf"\b{re.escape(word)}", name)), "")
+        return note("swaps.not_eaten", words=disliked) if disliked else NOTHING
+
+
+def dislikes_of(text: str) -> tuple[str, ...]:
+    """Words of a list with commas, singular enough to be found.
+
+    >>> dislikes_of("liver, mushrooms")
+    ('liver', 'mushroom')
+    """
+    words = (" ".join(part.lower().split()) for part in re.split(r"[,;]", text))
+    return tuple(word.removesuffix("s") for word in words if word)
+
+
+def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":
+    """Everything that could be done to a line."""
+    line = bench.lines[position]
+    is_out = any(hit.verdict == CONTAINS and hit.tag in bench.kept_out for hit in hits_of_line(line))
+    own_jobs = bench.jobs.get(line.key)
+    for rule in rules_for(description_of(line), bench.kind, bench.rules):
+        if rule.factor is None and line.span.likely > rule.most_grams:
+            continue
+        if (is_out and rule.factor) or (own_jobs and rule.job not in own_jobs):
+            continue
+        if [food_id for food_id, _ in rule.to] == [line.food_id]:
+            continue
+        kind = "swap" if rule.factor is None else "drop" if rule.factor == 0 else "less" if rule.factor < 1 else "more"
+        if kind == "drop" and len(bench.lines) == 1:
+            continue
+        new_foods = [food_id for food_id, _ in rule.to]
+        why_not = next(filter(None, map(bench.forbidden, new_foods)), NOTHING)
+        yield _Candidate(kind, rule, rule.id, taken(bench.lines, position, rule), why_not)
+    for key, _, stands in treatments(line):
+        if not stands and key != AS_IS and not is_out:
+            lines = (*bench.lines[:position], treated(line, key), *bench.lines[position + 1 :])
+            yield _Candidate("state", None, key, lines)
+
+
+def offers_for(bench: Workbench, position: int, most: int = 12) -> Offers:
+    """Ranked offers for one line. Raises IndexError when there is no such line."""
+    line = bench.lines[position]
+    jobs = bench.jobs_of(position)
+    if not line.is_weighed:
+        return Offers(jobs, (), note("swaps.unsettled"))
+    gates = bench.gates
+    limited = frozenset(gate.nutrient for gate in gates if gate.high)
+    before = _Before(
+        verdicts=tuple(judge(gates, analyze_lines(bench.lines, bench.serves))),
+        holds=_findings([line], bench.eater),
+        cautions=frozenset(caution.key for caution in _cautions([line], bench.eater, limited)),
+        limited=limited,
+    )
+    found: dict[tuple[str, tuple], Offer] = {}
+    refused = []
+    for done in _candidates(bench, position):
+        if done.why_not:
+            refused.append(done.why_not)
+            continue
+        offer = _offer(bench, position, done, before)
+        same = (done.kind, offer.to)
+        if same not in found or found[same].score < offer.score:
+            found[same] = offer
+    ranked = sorted(found.values(), key=lambda offer: -offer.score)
+    why = NOTHING if ranked else _why_none(line, refused)
+    return Offers(jobs, tuple(ranked[:most]), why)
+
+
+def _why_none(line: Line, refused: Sequence[Note]) -> Note:
+    if refused:
+        return note("swaps.all_kept_out", food=description_of(line), reasons=tuple(dict.fromkeys(refused)))
+    return note("swaps.no_rule", food=description_of(line))
+
+
+def _findings(lines: Sequence[Line], eater: Eater) -> dict[str, str]:
+    return {finding.tag: finding.verdict for finding in find(lines, allergen_list=eater.allergen_list)}
+
+
+def _cautions(lines: Sequence[Line], eater: Eater, limited: Collection[str]) -> list[Caution]:
+    return cautions_for(lines, list(eater.plans), limited, eater.facts.circumstances)
+
+
+@dataclass(frozen=True, slots=True)
+class _Before:
+    """What stood before any offer for a line: the verdicts, what the line holds, and the cautions it brings."""
+
+    verdicts: tuple[Verdict, ...]
+    holds: dict[str, str]
+    cautions: frozenset[str]
+    limited: frozenset[str]
+
+
+@dataclass(frozen=True, slots=True)
+class _Candidate:
+    """One thing that could be done to a line. `lines`: the dish with it; `why_not`: what keeps it from being offered."""
+
+    kind: str
+    rule: Rule | None
+    key: str
+    lines: tuple[Line, ...]
+    why_not: Note = NOTHING
+
+
+def _offer(bench: Workbench, position: int, done: _Candidate, before: _Before) -> Offer:
+    rule, lines = done.rule, done.lines
+    after = tuple(judge(bench.gates, analyze_lines(lines, bench.serves))) if lines else before.verdicts
+    new = lines[position : position + len(lines) - len(bench.lines) + 1]
+    now = _findings(new, bench.eater)
+    upset = balance.check(bench.lines, lines, bench.kind)
+    effects = tuple(Effect(b, a) for b, a in zip(before.verdicts, after, strict=True))
+    return Offer(
+        id=done.key,
+        kind=done.kind,
+        job=rule.job if rule else "",
+        text=_said(bench.lines[position], done, new),
+        to=tuple((line.food_id or "", line.span.likely) for line in new),
+        lines=lines,
+        effects=effects,
+        allergens_added=tuple(tag for tag, v in now.items() if v == CONTAINS and before.holds.get(tag) != CONTAINS),
+        allergens_removed=tuple(tag for tag, v in before.holds.items() if v == CONTAINS and now.get(tag) != CONTAINS),
+        warnings=tuple(dict.fromkeys(_warnings(bench, done, new, now, upset, before))),
+        method=tuple(filter(None, _method(rule, len(new)))),
+        household=rule.household if rule else "",
+        source=rule.source if rule else "cooking methods of this table",
+        score=_score(bench, effects, before.holds, now) - _cost(done, len(new), len(upset)),
+    )
+
+
+def _warnings(bench, done, new, now, upset, before) -> Iterable[Note]:
+    if done.rule and done.rule.caution:
+        yield said(f"{done.rule.caution.capitalize()}.")
+    yield from (each.text for each in upset)
+    cautions = _cautions(new, bench.eater, before.limited)
+    yield from (said(c.text) for c in cautions if c.lines and c.key not in before.cautions)
+    yield from (note("swaps.check_label", tag=tag) for tag, v in now.items() if v == CHECK and tag in bench.kept_out)
+
+
+def _method(rule: Rule | None, count: int) -> Iterable[Note]:
+    """What to do differently, and what it costs in time and shopping."""
+    if rule:
+        yield said(rule.do_differently)
+        yield note("swaps.minutes_more", minutes=rule.minutes) if rule.minutes else NOTHING
+    yield note("swaps.ingredients_more", count=count - 1) if count > 1 else NOTHING
+
+
+def _score(bench: Workbench, effects: Sequence[Effect], had: dict[str, str], now: dict[str, str]) -> float:
+    gain = sum(badness(effect.before) - badness(effect.after) for effect in effects)
+    opened = sum((e.after.state == OPEN) - (e.before.state == OPEN) for e in effects)
+    closed = sum(e.after.state == SHUT and e.before.state != SHUT for e in effects)
+    lifted = sum(1 for tag in bench.kept_out if had.get(tag) == CONTAINS and now.get(tag) != CONTAINS)
+    return lifted + opened - closed + min(gain, 3.0) * 0.5
+
+
+def _cost(done: _Candidate, count: int, upset: int) -> float:
+    rule = done.rule
+    work = COST_MINUTE * rule.minutes + COST_EXOTIC * rule.exotic if rule else COST_STATE
+    dropped = COST_DROP if done.kind == "drop" else 0.0
+    return work + COST_INGREDIENT * max(count - 1, 0) + COST_UPSET * upset + dropped
+
+
+def _said(line: Line, done: _Candidate, new: Sequence[Line]) -> Note:
+    """The offer in a few words: a note with the foods and their grams."""
+    food = line.food_id or ""
+    if done.kind in ("less", "more"):
+        return note(f"swaps.offer_{done.kind}", food=food, grams=new[0].span.likely)
+    if done.kind == "state":
+        words = next(words for state, words, _ in treatments(line) if state == done.key)
+        return note("swaps.offer_state", food=food, state=words)
+    if done.kind == "drop":
+        return note("swaps.offer_drop", food=food)
+    return note("swaps.offer_swap", to=tuple((each.food_id, each.span.likely) for each in new))
+
+
+def effect_words(effect: Effect) -> str:
+    """ "Sodium 820 → 410 mg"."""
+    nutrient = BY_KEY[effect.nutrient]
+    return f"{nutrient.label} {nutrient.show(effect.before.amount)} → {nutrient.show(effect.after.amount)}"

@@ -1,0 +1,135 @@
+"""The swap rules: tables/swaps.tsv, and rules a practice adds. A rule is data; the engine decides what follows.
+
+`to` is written as cook's names with grams per gram of what goes out ("rice flour * 0.65 + potato starch * 0.35"),
+or "@less 0.5", "@more 1.5", "@drop".
+"""
+
+import functools
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from nutrition.food.names import normalized
+from nutrition.food.table import foods
+from nutrition.notes import Problem
+from nutrition.reading.matching import matcher
+from nutrition.swaps.jobs import JOBS
+from nutrition.tables import read_table
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """One way to do a job. `to`: (food id, grams per gram); `factor` for less or more of the same, 0 for leaving out.
+
+    `is_made`: what takes over is made at home instead of bought.
+    """
+
+    id: str
+    job: str
+    words: re.Pattern
+    to: tuple[tuple[str, float], ...]
+    factor: float | None
+    where: frozenset[str]
+    household: str
+    do_differently: str
+    limits: str
+    caution: str
+    school: str
+    minutes: int
+    exotic: int
+    source: str
+    test_line: str = ""
+    is_made: bool = False
+
+    @property
+    def most_grams(self) -> float:
+        """The limit in grams the rule names, infinite when it names none ("up to 60 g", "up to 3 eggs (150 g)")."""
+        match = re.search(r"(\d+) g", self.limits)
+        return float(match[1]) if match else float("inf")
+
+    def suits(self, description: str, kind: str) -> bool:
+        return bool(self.words.search(description.lower())) and bool(self.where & {"any", kind} or kind == "any")
+
+
+def read_to(text: str) -> tuple[tuple[tuple[str, float], ...], float | None]:
+    """The foods and ratios of a rule as written, or the factor of one that keeps the food. Raises Problem.
+
+    >>> read_to("@less 0.5")
+    ((), 0.5)
+    """
+    text = text.strip()
+    if text == "@drop":
+        return (), 0.0
+    keeps = re.fullmatch(r"@(less|more) (\d+(?:\.\d+)?)", text)
+    if keeps:
+        factor = float(keeps[2])
+        if not (0 < factor < 1 if keeps[1] == "less" else 1 < factor <= 5):
+            raise Problem("swaps.factor_out_of_range", text=text)
+        return (), factor
+    parts = []
+    for part in text.split(" + "):
+        name, star, ratio = part.rpartition(" * ")
+        try:
+            grams = float(ratio) if star else 1.0
+        except ValueError:
+            raise Problem("swaps.not_a_ratio", ratio=ratio) from None
+        if not 0 < grams <= 50:
+            raise Problem("swaps.ratio_out_of_range", grams=grams, name=name)
+        parts.append((food_called((name if star else part).strip()), grams))
+    return tuple(parts), None
+
+
+@functools.cache
+def food_called(name: str) -> str:
+    """The id of the food a cook calls this. Raises Problem."""
+    if not re.search(r"[a-zA-Z]", name):
+        raise Problem("swaps.no_food_named")
+    match = matcher().match(name)
+    # A cook's name means the food as it is bought; a description of the same words may be the cooked or diluted one.
+    if foods().has(name) and normalized(match.name) != normalized(name):
+        return foods().by_description(name).id
+    if match.row < 0:
+        raise Problem("swaps.food_unknown", name=name)
+    return foods().ids[match.row]
+
+
+def rule_from(row: dict[str, str]) -> Rule:
+    """A rule from a row as written. Raises Problem."""
+    if row["job"] not in JOBS:
+        raise Problem("swaps.not_a_job", row=row["job"], names=", ".join(JOBS))
+    try:
+        words = re.compile(row["from_words"])
+    except re.error:
+        raise Problem("swaps.words_unclear", row=row["from_words"]) from None
+    to, factor = read_to(row["to"])
+    return Rule(
+        row["id"], row["job"], words, to, factor, frozenset(row["where"].split()), row["household"], row["do_differently"],
+        row["limits"], row["caution"], row["school"], int(row["minutes"] or 0), int(row["exotic"] or 0), row["source"],
+        row.get("test_line", ""), row.get("made", "") == "yes",
+    )  # fmt: skip
+
+
+@functools.cache
+def catalog() -> tuple[Rule, ...]:
+    """Every rule that ships."""
+    return tuple(rule_from(row) for row in read_table("swaps.tsv"))
+
+
+def own_rule(replaces: str, job: str, to: str, household: str, do_differently: str, source: str, rule_id: str) -> Rule:
+    """A rule of a practice: `replaces` and `to` as a cook names foods. Raises Problem, also for one that leads to itself."""
+    goes = food_called(replaces.strip())
+    parts, factor = read_to(to)
+    if goes in {food_id for food_id, _ in parts}:
+        raise Problem("swaps.leads_to_itself", replaces=replaces)
+    words = re.compile(re.escape(foods().by_id(goes).description.lower()) + "$")
+    if job not in JOBS:
+        raise Problem("swaps.not_a_job", job=job, names=", ".join(JOBS))
+    return Rule(
+        rule_id, job, words, parts, factor, frozenset(["any"]), household, do_differently, "", "", "", 0, 0,
+        source or "own rule",
+    )  # fmt: skip
+
+
+def rules_for(description: str, kind: str, own: Iterable[Rule] = ()) -> list[Rule]:
+    """Rules that suit a food in a kind of dish, a practice's own first."""
+    return [rule for rule in (*own, *catalog()) if rule.suits(description, kind)]

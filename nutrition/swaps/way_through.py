@@ -1,0 +1,269 @@
+"""The way through: the least change to a dish that opens every gate, or which gates cannot be open together.
+
+A mixed-integer program (HiGHS through scipy): each line is kept, changed in amount, swapped, cooked otherwise or left
+out; posts, balance and what plans keep out are constraints; the cost of a change grows with the job it touches, the
+share of the line, the work and the shopping. Unknown values stand at their ceiling when `certain`. What it finds is
+rounded to kitchen amounts and examined by the ordinary analysis; only ways that hold there are returned.
+"""
+
+from dataclasses import dataclass, replace
+from math import isfinite
+from time import monotonic
+
+import numpy as np
+
+from nutrition.dish.grams import Grams
+from nutrition.dish.line import Line
+from nutrition.food.contents import CONTAINS
+from nutrition.food.nutrients import BY_KEY, INDEX
+from nutrition.limits.avoid import find
+from nutrition.limits.gates import Gate
+from nutrition.limits.plans import plan_label
+from nutrition.notes import NOTHING, Note, note
+from nutrition.sheet.analysis import analyze_lines
+from nutrition.sheet.verdicts import OPEN, Verdict, judge
+from nutrition.swaps.offers import Workbench
+from nutrition.swaps.program import Option, Program, Wish, options_of
+
+#: One solve may take so long; the best dish found by then counts.
+SOLVE_SECONDS, FURTHER_SECONDS = 0.5, 0.4
+
+
+#: Room left inside each post, so that rounding to kitchen amounts stays through.
+#: How many times the servings may be, when nothing else leads through.
+SERVINGS = (1.15, 1.3)
+
+
+MARGINS = (0.004, 0.015, 0.035)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One step of a way. `line` is a position in the dish as it was, -1 for the serving; `kind`: less, more, swap, drop, state, serving."""
+
+    line: int
+    kind: str
+    text: Note
+    new: tuple[Line, ...] = ()
+
+    @property
+    def to(self) -> tuple[tuple[str, float], ...]:
+        """(food id, grams) of what stands there afterwards."""
+        return tuple((line.food_id, line.span.likely) for line in self.new)
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way that holds: the steps, the dish after all of them, the verdicts, its cost, and how many it serves."""
+
+    changes: tuple[Change, ...]
+    lines: tuple[Line, ...]
+    verdicts: tuple[Verdict, ...]
+    cost: float
+    serves: float
+
+
+@dataclass(frozen=True, slots=True)
+class Miss:
+    """A gate that cannot be open with the others: by how much the nearest dish misses it, in its own unit."""
+
+    nutrient: str
+    plan: str
+    side: str
+    limit: float
+    nearest: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """Ways, best first; or which gates cannot meet and the nearest miss. `note` says what else stood in the way."""
+
+    ways: tuple[Way, ...]
+    conflict: tuple[Miss, ...] = ()
+    note: Note = NOTHING
+
+    @property
+    def solved(self) -> bool:
+        return bool(self.ways)
+
+
+def _kitchen(grams: float) -> float:
+    """Grams a kitchen weighs: to 5 above 100, to 1 above 10, to 0.1 below."""
+    step = 5.0 if grams >= 100 else 1.0 if grams >= 10 else 0.1
+    return round(grams / step) * step
+
+
+def _weighed(line: Line, factor: float) -> Line:
+    if line.weight is None or abs(factor - 1) < 0.01:
+        return line
+    grams, was = max(_kitchen(line.weight.likely * factor), 0.0), line.weight.likely
+    real = grams / was if was else 0.0
+    return line.edited(weight=Grams(line.weight.least * real, grams, line.weight.most * real))
+
+
+def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Change, ...]]:
+    """The dish and the steps of a solution, in kitchen amounts."""
+    lines, changes = [], []
+    for position, was in enumerate(program.bench.lines):
+        k = next(k for k, o in enumerate(program.options) if o.line == position and x[k] > 0.5)
+        option, factor = program.options[k], x[program.count + k]
+        new = tuple(
+            each for each in (_weighed(line, factor) for line in option.new) if each.grams is None or each.grams > 0.04
+        )
+        lines.extend(new)
+        if option.kind == "kept":
+            if not new:
+                changes.append(Change(position, "drop", note("swaps.offer_drop", food=was.food_id)))
+            elif new[0].grams != was.grams:
+                kind = "less" if new[0].grams < was.grams else "more"
+                text = note("swaps.way_changed", food=was.food_id, grams=new[0].span.likely, was=was.span.likely)
+                changes.append(Change(position, kind, text, new))
+        else:
+            changes.append(Change(position, option.kind, _change_text(option, new, was), new))
+    for k, option in enumerate(program.options):
+        if option.line >= len(program.bench.lines) and option.kind == "more" and x[k] > 0.5:
+            line = _weighed(option.new[0], x[program.count + k])
+            lines.append(line)
+            text = note("swaps.way_add", name=line.text, grams=line.span.likely)
+            changes.append(Change(option.line, "more", text, (line,)))
+    return tuple(lines), tuple(changes)
+
+
+def after_steps(bench: Workbench, way: Way, count: int) -> list[tuple[int, Line]]:
+    """The dish after the first `count` steps of a way, each line with the position it comes from."""
+    done = {change.line: change for change in way.changes[:count]}
+    found = []
+    for position, line in enumerate(bench.lines):
+        new = done[position].new if position in done else (line,)
+        found.extend((position, each) for each in new)
+    return found + [(c.line, each) for c in done.values() if c.line >= len(bench.lines) for each in c.new]
+
+
+def _change_text(option: Option, new: tuple[Line, ...], was: Line) -> Note:
+    if option.kind != "swap":
+        return option.text
+    to = tuple((line.food_id, line.span.likely) for line in new)
+    return note("swaps.way_swap", to=to, food=was.food_id, was=was.span.likely)
+
+
+def _is_through(bench: Workbench, lines: tuple[Line, ...], certain: bool) -> list[Verdict] | None:
+    """The verdicts of the ordinary analysis when every gate is open and nothing kept out is in it, else None."""
+    verdicts = judge(bench.gates, analyze_lines(lines, bench.serves))
+    if any(f.verdict == CONTAINS for f in find(lines, bench.kept_out)):
+        return None
+    if certain:
+        return verdicts if all(v.state == OPEN for v in verdicts) else None
+    fits = all(
+        (not v.gate.high or v.amount <= v.gate.high.limit) and (not v.gate.low or v.amount >= v.gate.low.limit)
+        for v in verdicts
+    )
+    return verdicts if fits else None
+
+
+def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
+    """Up to `wish.ways` really different ways, or why there is none."""
+    wish = wish or Wish()
+    gates = bench.gates
+    started = monotonic()
+    if stopped := _cannot_start(bench, gates, wish):
+        return Outcome((), (), stopped)
+    options = options_of(bench, wish)
+    blocked = [line for i, line in enumerate(bench.lines) if not any(o.line == i for o in options)]
+    if blocked:
+        return Outcome((), (), note("swaps.nothing_stands_in", lines=", ".join(line.text for line in blocked)))
+    program, ways = Program(bench, options, gates, wish.certain), []
+    for _ in range(3 * wish.ways):
+        left = wish.seconds - (monotonic() - started)
+        if len(ways) >= wish.ways or left <= 0:
+            break
+        way = _one_way(bench, program, wish, min(left, FURTHER_SECONDS if ways else SOLVE_SECONDS))
+        if way is None and not program.loosen():
+            break
+        if way and way.changes not in [other.changes for other in ways]:
+            ways.append(way)
+    if ways:
+        return Outcome(tuple(sorted(ways, key=lambda way: way.cost)))
+    smaller = _smaller_serving(bench, wish)
+    return Outcome((smaller,)) if smaller else Outcome((), *_why_not(bench, program, wish))
+
+
+def _smaller_serving(bench: Workbench, wish: Wish) -> Way | None:
+    """When nothing else leads through: the same pot for more people, said first and as what it is."""
+    for factor in SERVINGS:
+        more = replace(bench, dish=replace(bench.dish, serves=bench.serves * factor))
+        way = _one_way(more, Program(more, options_of(more, wish), more.gates, wish.certain), wish, SOLVE_SECONDS)
+        if way:
+            was, now = (
+                sum(line.span.likely for line in bench.lines) / serves for serves in (bench.serves, more.serves)
+            )
+            text = note("swaps.way_serving", now=now, was=was, serves=more.serves)
+            return replace(way, changes=(Change(-1, "serving", text), *way.changes))
+    return None
+
+
+def _cannot_start(bench: Workbench, gates: list[Gate], wish: Wish) -> Note:
+    clash = [gate for gate in gates if gate.is_conflict]
+    if clash:
+        names = ", ".join(BY_KEY[gate.nutrient].label.lower() for gate in clash)
+        return note("swaps.plans_contradict", nutrients=names)
+    if wish.certain:
+        unknown = [line.text for line in bench.lines if not line.is_weighed]
+        if unknown:
+            return note("swaps.lines_unknown", lines=", ".join(unknown))
+    if wish.pinned and len(wish.pinned) >= len(bench.lines):
+        return note("swaps.all_pinned")
+    return NOTHING
+
+
+def _one_way(bench: Workbench, program: Program, wish: Wish, seconds: float) -> Way | None:
+    """The next way that holds in the ordinary analysis; its like is cut off afterwards."""
+    for margin in MARGINS:
+        solution = program.solve(margin, seconds=seconds)
+        if solution is None:
+            return None
+        x, cost = solution
+        lines, changes = _read(program, x)
+        verdicts = _is_through(bench, lines, wish.certain)
+        if verdicts is not None:
+            program.cut_off(x, [change.line for change in changes])
+            return Way(changes, lines, tuple(verdicts), cost, bench.serves)
+    return None
+
+
+def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss, ...], Note]:
+    """An irreducible set of gates that cannot be open together, with the nearest miss of each."""
+    program.cuts.clear()
+    everything = frozenset(range(len(program.gates)))
+    core = set(everything)
+    for g in sorted(everything):
+        if program.solve(active=frozenset(core - {g}), seconds=0.4) is None:
+            core.discard(g)
+    if not core or program.solve(active=frozenset(), seconds=0.4) is None:
+        return (), note("swaps.no_dish")
+    nearest = program.solve(active=frozenset(core), elastic=True, seconds=1.0)
+    misses = []
+    for g in sorted(core):
+        gate = program.gates[g]
+        amounts = _amount_at(program, nearest[0], gate) if nearest else (float("nan"),) * 2
+        for post, side, amount in ((gate.low, "low", amounts[0]), (gate.high, "high", amounts[1])):
+            if post:
+                misses.append(Miss(gate.nutrient, post.target.plan, side, post.limit, amount, post.reason))
+    short = [m for m in misses if (m.nearest > m.limit if m.side == "high" else m.nearest < m.limit)]
+    return tuple(misses), _nearest_words(short)
+
+
+def _amount_at(program: Program, x: np.ndarray, gate: Gate) -> tuple[float, float]:
+    key, c = INDEX[gate.nutrient], program.count
+    least = sum(x[c + k] * (o.least[key] if program.certain else o.amount[key]) for k, o in enumerate(program.options))
+    most = sum(x[c + k] * (o.most[key] if program.certain else o.amount[key]) for k, o in enumerate(program.options))
+    return float(least), float(most) if isfinite(most) else float("inf")
+
+
+def _nearest_words(short: list[Miss]) -> Note:
+    missed = []
+    for miss in short:
+        nutrient = BY_KEY[miss.nutrient]
+        plan = f" ({plan_label(miss.plan)})" if miss.plan else ""
+        missed.append(f"{nutrient.label.lower()}{plan} by {nutrient.show(abs(miss.nearest - miss.limit))}")
+    return note("swaps.nearest_misses", misses="; ".join(missed)) if missed else note("swaps.cannot_meet")
