@@ -28,7 +28,8 @@ class Note:
     def __bool__(self) -> bool:
         return bool(self.code)
 
-    def __getitem__(self, name: str) -> Any:
+    def value(self, name: str) -> Any:
+        """One of its values. Raises KeyError."""
         return dict(self.values)[name]
 
     def __str__(self) -> str:

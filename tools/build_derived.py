@@ -16,7 +16,7 @@ ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 from nutrition.food.derived import FODMAP_KINDS, cut_off_g, derive  # noqa: E402
 from nutrition.food.nutrients import DERIVED_KEYS  # noqa: E402
-from nutrition.food.table import FoodTable  # noqa: E402
+from nutrition.food.table import Foods  # noqa: E402
 from nutrition.tables import TABLES, read_table  # noqa: E402
 
 
@@ -34,7 +34,7 @@ def report_cut_offs(path):
 
 
 def main():
-    table = FoodTable(TABLES / "foods.npz")
+    table = Foods.load(TABLES / "foods.npz")
     columns = derive(table)
     np.savez_compressed(
         TABLES / "derived.npz",

@@ -19,7 +19,7 @@ import numpy as np
 
 from nutrition.food.contents import CONTAINS, hits_of_description
 from nutrition.food.nutrients import DERIVED_KEYS, INDEX
-from nutrition.food.table import FoodTable
+from nutrition.food.table import Foods
 from nutrition.tables import pattern, read_table
 
 #: Grams a sitting (Varney et al. 2017, from memory). Fructose alone: for fresh fruit and vegetables with no other kind.
@@ -78,7 +78,7 @@ FODMAP_KINDS = {
 }
 
 
-def derive(table: FoodTable) -> Columns:
+def derive(table: Foods) -> Columns:
     """Every derived column of a table that has the measured ones."""
     count = len(table)
     least, amount, most = (np.full((count, len(DERIVED_KEYS)), np.nan) for _ in range(3))
@@ -150,7 +150,7 @@ def _first(rules, text):
     return next((row for pattern, row in rules if pattern.search(text)), None)
 
 
-def _holds(table: FoodTable, row: int, tag: str) -> str:
+def _holds(table: Foods, row: int, tag: str) -> str:
     hits = hits_of_description(table.descriptions[row], table.categories[row])
     return next((hit.verdict for hit in hits if hit.tag == tag), "")
 

@@ -21,6 +21,7 @@ def plain_name(description: str) -> str:
     return ", ".join([first, *(part for part in rest if not pattern("fine_print").fullmatch(part))][:4])
 
 
+@functools.lru_cache(maxsize=20_000)
 def singular(word: str) -> str:
     """English plurals of kitchen words.
 
@@ -39,22 +40,29 @@ def singular(word: str) -> str:
 
 
 @functools.cache
-def _phrases() -> list[tuple[re.Pattern[str], str]]:
-    return [(re.compile(rf"\b(?:{row['phrase']})\b"), row["reads_as"]) for row in read_table("phrases.tsv")]
+def _phrases() -> tuple[re.Pattern[str], list[tuple[re.Pattern[str], str]]]:
+    """Whether any phrase is there at all, and each with what it is read as."""
+    rows = read_table("phrases.tsv")
+    some = re.compile("|".join(rf"\b(?:{re.sub(r'[(](?![?])', '(?:', row['phrase'])})\b" for row in rows))
+    return some, [(re.compile(rf"\b(?:{row['phrase']})\b"), row["reads_as"]) for row in rows]
 
 
 @functools.lru_cache(maxsize=50_000)
 def normalized(text: str) -> str:
     """Lower case, no accents, no punctuation, singular, spellings brought together."""
-    text = unicodedata.normalize("NFKD", text.lower())
-    text = "".join(c for c in text if not unicodedata.combining(c)).replace("ø", "o").replace("&", " and ")
+    text = text.lower().replace("&", " and ")
+    if not text.isascii():
+        text = unicodedata.normalize("NFKD", text)
+        text = "".join(c for c in text if not unicodedata.combining(c)).replace("ø", "o")
     text = re.sub(r"[’']s\b|['’]", "", text)
-    text = re.sub(r"(\d{2})\s*/\s*(\d{1,2})\b", r"\1% lean", text)
-    text = re.sub(r"(\d+)\s*(?:%|percent|per cent)", r"\1% ", text)
-    text = re.sub(r"[^a-z0-9%]+", " ", text)
-    text = " ".join(text.split())
-    for phrase, replacement in _phrases():
-        text = phrase.sub(replacement, text)
+    if any(map(str.isdigit, text)):
+        text = re.sub(r"(\d{2})\s*/\s*(\d{1,2})\b", r"\1% lean", text)
+        text = re.sub(r"(\d+)\s*(?:%|percent|per cent)", r"\1% ", text)
+    text = " ".join(re.sub(r"[^a-z0-9%]+", " ", text).split())
+    some, phrases = _phrases()
+    if some.search(text):
+        for phrase, replacement in phrases:
+            text = phrase.sub(replacement, text)
     return " ".join(singular(word) for word in text.split())
 
 

@@ -50,6 +50,11 @@ def _stances(plan_keys: Sequence[str]) -> list[Conflict]:
     return found
 
 
+def owner_of(target: Target) -> str:
+    """Key of the plan whose rule it is; "own" for anything else."""
+    return target.plan if target.plan in PLANS else OWN
+
+
 def conflicts(plan_keys: Sequence[str], targets: Sequence[Target]) -> list[Conflict]:
     """Contradictory advice of the plans, and targets whose posts cannot both be met at any meal."""
     found = _stances(plan_keys)
@@ -60,8 +65,8 @@ def conflicts(plan_keys: Sequence[str], targets: Sequence[Target]) -> list[Confl
                 taken.add(gate.nutrient)
                 name = BY_KEY[gate.nutrient].label
                 sides = {
-                    gate.low.target.plan or OWN: note("limits.at_least", limit=gate.low.limit, meal=meal),
-                    gate.high.target.plan or OWN: note("limits.at_most", limit=gate.high.limit, meal=meal),
+                    owner_of(gate.low.target): note("limits.at_least", limit=gate.low.limit, meal=meal),
+                    owner_of(gate.high.target): note("limits.at_most", limit=gate.high.limit, meal=meal),
                 }
                 found.append(Conflict(gate.nutrient, name.lower(), sides, (gate.nutrient,)))
     return found

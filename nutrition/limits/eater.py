@@ -3,9 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from nutrition.limits.conflicts import Conflict, conflicts, set_aside
+from nutrition.limits.conflicts import Conflict, conflicts, owner_of, set_aside
 from nutrition.limits.gates import MEAL_SHARES, Gate, Target, gates_for
-from nutrition.limits.plans import OWN, Facts
+from nutrition.limits.plans import Facts
 from nutrition.limits.tallies import Tally
 
 
@@ -29,7 +29,7 @@ class Eater:
     def standing_targets(self) -> list[Target]:
         """The targets less those that gave way when a conflict was settled."""
         aside = set_aside(self.conflicts(), self.settled)
-        return [target for target in self.targets if (target.plan or OWN, target.nutrient) not in aside]
+        return [target for target in self.targets if (owner_of(target), target.nutrient) not in aside]
 
     def gates(self, meal: str) -> list[Gate]:
         return gates_for(self.standing_targets(), meal, self.shares)

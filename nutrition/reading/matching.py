@@ -75,7 +75,10 @@ class Matcher:
         self._exact: dict[frozenset[str], int] = {}
         for row in names:
             self._add(row)
-        self._search = _Search(table)
+
+    @functools.cached_property
+    def _search(self) -> "_Search":
+        return _Search(self.table)
 
     def _add(self, row: dict[str, str]) -> None:
         food = self.table.by_description(row["food"]).row

@@ -8,7 +8,7 @@ from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.line import Line, worst
 from nutrition.food.table import Food, foods
-from nutrition.notes import NOTHING, Note, note
+from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse
 from nutrition.reading.matching import matcher
 from nutrition.reading.page import RecipeText, from_any, from_bytes
@@ -132,8 +132,19 @@ def read_recipe(
     """A whole recipe: text or bytes of a page, of schema.org JSON-LD or of plain words, or what was found in one.
 
     `serves` wins over the source. What was written by nutrition.giving.writing is taken as it was counted; only lines
-    whose words were changed since are read anew. Raises Problem for a source that cannot be read.
+    whose words were changed since are read anew. Raises Problem for a source that cannot be read, and where nobody says
+    how many it serves.
     """
+    dish = read_as_found(source, serves, aliases=aliases)
+    if not dish.serves or dish.serves <= 0:
+        raise Problem("dish.serves_unknown")
+    return dish
+
+
+def read_as_found(
+    source: RecipeText | str | bytes, serves: float | None = None, *, aliases: Aliases | None = None
+) -> Dish:
+    """As `read_recipe`; how many it serves may still be open."""
     if isinstance(source, bytes):
         source = from_bytes(source)
     elif isinstance(source, str):

@@ -355,7 +355,7 @@ def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str])
 
 def _with_its_part(line: Line, plain: Sequence[str]) -> set[int]:
     """The first step that names what a line is part of: "mix the sauce" takes the lines under "For the yogurt sauce"."""
-    words = [_singular(word) for word in _PLAIN.findall(re.sub(r"^for (the |an? )?", "", line.part.lower()))]
+    words = [_singular(word) for word in _PLAIN.findall(re.sub(r"^for (the |an? )?", "", line.heading.lower()))]
     if not words or words[-1] in ("serve", "serving", "garnish", "finish"):
         return set()
     return set([step for step, text in enumerate(plain) if re.search(rf"\b{re.escape(words[-1])}\b", text)][:1])
@@ -374,7 +374,7 @@ def _steps_by_part(texts: Sequence[str], parts: set[str]) -> dict[str, frozenset
 
 def _top(line: Line) -> str:
     """The part a line is of, however deep it lies in it."""
-    return line.part.split(": ")[0]
+    return line.heading.split(": ")[0]
 
 
 def _in_a_group(line: Line, plain: Sequence[str]) -> set[int]:

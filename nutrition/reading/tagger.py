@@ -9,8 +9,10 @@ import functools
 import importlib
 import importlib.machinery
 import importlib.util
+import json
 import sys
 import types
+import zipfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -18,6 +20,7 @@ from typing import Any
 
 from nutrition.tables import TABLES
 
+_MODEL = "averaged_perceptron_tagger_eng"
 #: NLTK's packages whose own __init__ is not run.
 _BARE = ("nltk", "nltk.tag", "nltk.corpus", "nltk.stem", "nltk.chunk", "nltk.metrics", "nltk.parse")
 #: Package -> what it offers, and the module that has it; in an order in which each finds what it needs.
@@ -73,6 +76,13 @@ def tagger() -> Callable[[str], Any]:
         return importlib.import_module("ingredient_parser").parse_ingredient
 
 
+def _read_plainly(tagger: Any, lang: str = "eng", loc: None = None) -> None:
+    """In place of NLTK's reader, which guards against hostile files for a second and more: this file is ours."""
+    with zipfile.ZipFile(TABLES / "nltk" / "taggers" / f"{_MODEL}.zip") as model:
+        parts = (json.loads(model.read(f"{_MODEL}/{_MODEL}.{name}.json")) for name in ("weights", "tagdict", "classes"))
+        tagger.decode_json_params(parts)
+
+
 def _load_what_is_used() -> None:
     spec = importlib.util.find_spec("nltk")
     for name in _BARE:
@@ -81,6 +91,7 @@ def _load_what_is_used() -> None:
     for package, name, module in _OFFERS:
         setattr(sys.modules[package], name, getattr(importlib.import_module(module), name))
     sys.modules["nltk.tag"]._pos_tag = _tag
+    sys.modules["nltk.tag"].PerceptronTagger.load_from_json = _read_plainly
 
 
 def _use_our_data() -> None:

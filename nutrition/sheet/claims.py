@@ -10,15 +10,15 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from nutrition.dish.cooking import CookedWeight
+from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of
 from nutrition.food.contents import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import gates_for
 from nutrition.limits.plans import PLANS, Facts, Plan, targets_for
 from nutrition.limits.plans.common import Claimed
 from nutrition.notes import Note, note
-from nutrition.dish.cooking import CookedWeight
-from nutrition.dish.line import Line
-from nutrition.dish.naming import description_of
 from nutrition.sheet.analysis import Analysis
 from nutrition.sheet.verdicts import OPEN, SHUT, judge
 from nutrition.tables import pattern, read_table

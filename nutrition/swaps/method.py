@@ -28,7 +28,7 @@ def _words_of(line: Line) -> list[str]:
 def steps_now(steps: Sequence[str], changed: Sequence[tuple[Line, str]]) -> list[StepNow]:
     """Every step, marked where it names a changed line. `changed`: (line as written, what stands there now, or "").
 
-    >>> from nutrition.recipe import read_line
+    >>> from nutrition.reading.recipe import read_line
     >>> steps_now(["Melt the butter."], [(read_line("100 g butter"), "olive oil")])[0].proposed
     'Melt the olive oil.'
     """

@@ -96,11 +96,11 @@ def food_called(name: str) -> str:
 def rule_from(row: dict[str, str]) -> Rule:
     """A rule from a row as written. Raises Problem."""
     if row["job"] not in JOBS:
-        raise Problem("swaps.not_a_job", row=row["job"], names=", ".join(JOBS))
+        raise Problem("swaps.not_a_job", job=row["job"], names=", ".join(JOBS))
     try:
         words = re.compile(row["from_words"])
     except re.error:
-        raise Problem("swaps.words_unclear", row=row["from_words"]) from None
+        raise Problem("swaps.words_unclear", words=row["from_words"]) from None
     to, factor = read_to(row["to"])
     return Rule(
         row["id"], row["job"], words, to, factor, frozenset(row["where"].split()), row["household"], row["do_differently"],

@@ -130,14 +130,11 @@ def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Chan
     return tuple(lines), tuple(changes)
 
 
-def after_steps(bench: Workbench, way: Way, count: int) -> list[tuple[int, Line]]:
-    """The dish after the first `count` steps of a way, each line with the position it comes from."""
+def after_steps(bench: Workbench, way: Way, count: int) -> tuple[Line, ...]:
+    """The dish after the first `count` steps of a way; what stands in a line's place has its key, what is new has none."""
     done = {change.line: change for change in way.changes[:count]}
-    found = []
-    for position, line in enumerate(bench.lines):
-        new = done[position].new if position in done else (line,)
-        found.extend((position, each) for each in new)
-    return found + [(c.line, each) for c in done.values() if c.line >= len(bench.lines) for each in c.new]
+    found = [each for at, line in enumerate(bench.lines) for each in (done[at].new if at in done else (line,))]
+    return (*found, *(each for c in done.values() if c.line >= len(bench.lines) for each in c.new))
 
 
 def _change_text(option: Option, new: tuple[Line, ...], was: Line) -> Note:

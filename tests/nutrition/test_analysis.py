@@ -8,25 +8,25 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nutrition.dish.dish import Recipe
+from nutrition.dish.dish import Dish
+from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import CORE_KEYS, INDEX, KEYS, MEASURED_KEYS
 from nutrition.food.table import foods
 from nutrition.reading.page import from_text
 from nutrition.reading.recipe import read_line, read_recipe
-from nutrition.sheet.analysis import analyze, analyze_many, weighed
+from nutrition.sheet.analysis import analyze_lines, analyze_many, weighed
 
 
 def line(description, grams, low=None, high=None):
     food = foods().by_description(description)
-    return Line(
-        description, food.id, grams if low is None else low, grams, grams if high is None else high, "weight", "sure"
-    )
+    weight = Grams(grams if low is None else low, grams, grams if high is None else high)
+    return Line(description, food.id, weight, "weight", "sure")
 
 
-NOWHERE = Line("2 tbsp zhoug", None, 0, None, 0, "none", "check")
+NOWHERE = Line("2 tbsp zhoug")
 any_line = st.builds(
-    lambda row, grams: Line("x", foods().ids[row], grams, grams, grams, "weight", "sure"),
+    lambda row, grams: Line("x", foods().ids[row], Grams.exactly(grams), "weight", "sure"),
     st.integers(0, len(foods()) - 1),
     st.floats(0.1, 2000),
 )
@@ -36,13 +36,13 @@ dishes = st.lists(any_line, min_size=1, max_size=12)
 class Sums(SimpleTestCase):
     def test_worked_by_hand(self):
         # 6 g salt and 200 g whole milk over 2 servings: (6*387.58 + 200*0.38)/2 mg of sodium.
-        result = analyze([line("Salt, table", 6), line("Milk, whole", 200)], 2)
+        result = analyze_lines([line("Salt, table", 6), line("Milk, whole", 200)], 2)
         self.assertAlmostEqual(result.amount("sodium_mg"), (6 * 387.58 + 200 * 0.38) / 2, delta=0.5)
         self.assertAlmostEqual(result.serving_grams, 103)
         self.assertAlmostEqual(float(result.shares("sodium_mg").sum()), 1.0)
 
     def test_vague_amounts_make_an_interval(self):
-        result = analyze([line("Salt, table", 3, 0, 6)], 4)
+        result = analyze_lines([line("Salt, table", 3, 0, 6)], 4)
         least, most = result.interval("sodium_mg")
         self.assertEqual(least, 0)
         self.assertAlmostEqual(most, 6 * 387.58 / 4, delta=0.1)
@@ -54,13 +54,13 @@ class Sums(SimpleTestCase):
                 table.is_unknown[:, INDEX["potassium_mg"]] & (table.at_most_per_100g[:, INDEX["potassium_mg"]] > 5)
             )[0]
         )
-        unknown = Line("x", table.ids[row], 100, 100, 100, "weight", "sure")
-        result = analyze([unknown], 1)
+        unknown = Line("x", table.ids[row], Grams.exactly(100), "weight", "sure")
+        result = analyze_lines([unknown], 1)
         self.assertGreater(result.interval("potassium_mg")[1], result.amount("potassium_mg"))
         self.assertEqual(result.unknown_lines("potassium_mg"), [0])
 
     def test_line_without_food_leaves_no_bound(self):
-        result = analyze([line("Milk, whole", 100), NOWHERE], 1)
+        result = analyze_lines([line("Milk, whole", 100), NOWHERE], 1)
         self.assertTrue(math.isinf(result.interval("sodium_mg")[1]))
         self.assertEqual(result.unweighed, (1,))
 
@@ -68,18 +68,18 @@ class Sums(SimpleTestCase):
         beef = read_line("1 lb ground beef", 4)
         self.assertEqual(beef.sure, "check")
         fattest = foods().value("Beef, ground, 70% lean meat / 30% fat, raw", "fat_g")
-        result = analyze([beef], 4)
+        result = analyze_lines([beef], 4)
         self.assertAlmostEqual(result.interval("fat_g")[1], fattest * beef.grams / 400, delta=0.01)
         self.assertLess(result.amount("fat_g"), result.interval("fat_g")[1])
         _, _, most = analyze_many([weighed([beef])], [4])
         np.testing.assert_allclose(most[0], result.at_most, rtol=1e-4)
-        settled = analyze([replace(beef, sure="sure")], 4)
+        settled = analyze_lines([replace(beef, sure="sure")], 4)
         self.assertAlmostEqual(settled.interval("fat_g")[1], settled.amount("fat_g"), places=3)
 
     def test_servings_must_be_above_zero(self):
         for serves in (0, -1, float("nan")):
             with self.assertRaises(ValueError):
-                analyze([line("Milk, whole", 100)], serves)
+                analyze_lines([line("Milk, whole", 100)], serves)
 
     def test_batch_agrees_with_one_by_one(self):
         recipes = [
@@ -88,7 +88,7 @@ class Sums(SimpleTestCase):
         ]
         low, middle, most = analyze_many([weighed(r) for r in recipes], [2, 4])
         for i, (lines, serves) in enumerate(zip(recipes, (2, 4), strict=True)):
-            alone = analyze(lines, serves)
+            alone = analyze_lines(lines, serves)
             np.testing.assert_allclose(middle[i], alone.amounts, rtol=1e-4)
             np.testing.assert_allclose(low[i], alone.at_least, rtol=1e-4)
             np.testing.assert_allclose(most[i], alone.at_most, rtol=1e-4)
@@ -98,10 +98,13 @@ class Laws(SimpleTestCase):
     @settings(max_examples=60, deadline=None)
     @given(dishes, st.floats(1, 12), st.floats(0.1, 20))
     def test_scaling_a_recipe_leaves_a_serving_as_it_is(self, lines, serves, factor):
-        recipe = Recipe("x", serves, tuple(lines))
+        recipe = Dish("x", serves, tuple(lines))
         bigger = recipe.scaled(factor)
         np.testing.assert_allclose(
-            analyze(bigger.lines, bigger.serves).amounts, analyze(recipe.lines, serves).amounts, rtol=1e-6, atol=1e-9
+            analyze_lines(bigger.lines, bigger.serves).amounts,
+            analyze_lines(recipe.lines, serves).amounts,
+            rtol=1e-6,
+            atol=1e-9,
         )
 
     @settings(max_examples=60, deadline=None)
@@ -110,22 +113,22 @@ class Laws(SimpleTestCase):
         first, *rest = lines
 
         def part(s):
-            return replace(first, low=first.low * s, grams=first.grams * s, high=first.high * s)
+            return first.scaled(s)
 
-        split = analyze([part(share), part(1 - share), *rest], 3)
-        np.testing.assert_allclose(split.amounts, analyze(lines, 3).amounts, rtol=1e-6, atol=1e-9)
+        split = analyze_lines([part(share), part(1 - share), *rest], 3)
+        np.testing.assert_allclose(split.amounts, analyze_lines(lines, 3).amounts, rtol=1e-6, atol=1e-9)
 
     @settings(max_examples=60, deadline=None)
     @given(dishes, any_line)
     def test_adding_a_line_never_takes_away(self, lines, more):
-        before, after = analyze(lines, 2), analyze([*lines, more], 2)
+        before, after = analyze_lines(lines, 2), analyze_lines([*lines, more], 2)
         self.assertTrue((after.at_most >= before.at_most - 1e-6).all())
         self.assertTrue((after.at_least >= before.at_least - 1e-6).all())
 
     @settings(max_examples=60, deadline=None)
     @given(dishes)
     def test_interval_holds_the_amount(self, lines):
-        result = analyze(lines, 2)
+        result = analyze_lines(lines, 2)
         self.assertTrue((result.at_least <= result.amounts + 1e-6).all())
         self.assertTrue((result.amounts <= result.at_most + 1e-4).all())
 
@@ -192,7 +195,7 @@ class Table(SimpleTestCase):
 class ReadingARecipe(SimpleTestCase):
     def test_parts_and_steps(self):
         recipe = read_recipe(from_text("Pie\nServes 4\n2 eggs\nFor the sauce:\n1 cup milk\nMethod\nStir it well."))
-        self.assertEqual([line.part for line in recipe.lines], ["", "For the sauce"])
+        self.assertEqual([line.heading for line in recipe.lines], ["", "For the sauce"])
         self.assertEqual(recipe.steps, ("Stir it well.",))
 
     def test_servings_are_never_assumed(self):

@@ -5,10 +5,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nutrition.dish.cooking import AS_IS, DRAINED, RINSED, bring_to, state_of, states
-from nutrition.food.measures import density, household_measure
+from nutrition.dish.naming import description_of
+from nutrition.food.measures import grams_per_ml, household_measure
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
-from nutrition.reading.edits import EditProblem, choices, reread, with_amount, with_food
+from nutrition.notes import NOTHING, Problem
+from nutrition.reading.edits import foods_to_choose, reread, with_amount, with_food
 from nutrition.reading.recipe import read_line
 
 
@@ -31,12 +33,12 @@ class Amounts(SimpleTestCase):
 
     def test_refused_in_words(self):
         for typed in ("", "-5", "0", "0 g", "lots", "1e9", "1000000000 cups", "−3 g"):
-            with self.assertRaises(EditProblem) as caught:
+            with self.assertRaises(Problem) as caught:
                 with_amount(self.sugar, typed)
             self.assertIn("Type", str(caught.exception).replace("type", "Type"), typed)
 
     def test_no_food_yet(self):
-        with self.assertRaisesRegex(EditProblem, "Choose the food"):
+        with self.assertRaisesRegex(Problem, "Choose the food"):
             with_amount(read_line("2 tbsp zhoug"), "20 g")
 
     @given(st.floats(0.2, 40_000))
@@ -48,21 +50,21 @@ class Foods(SimpleTestCase):
     def test_keeps_the_weight(self):
         honey = foods().by_description("Honey")
         line = with_food(read_line("100 g sugar"), honey.id)
-        self.assertEqual((line.description, line.grams, line.sure, line.ask), ("Honey", 100, "sure", ""))
+        self.assertEqual((description_of(line), line.grams, line.sure, line.ask), ("Honey", 100, "sure", NOTHING))
 
     def test_unknown_food(self):
-        with self.assertRaisesRegex(EditProblem, "Search for it again"):
+        with self.assertRaisesRegex(Problem, "Search for it again"):
             with_food(read_line("100 g sugar"), "nope")
 
     def test_choices_begin_with_what_it_was_read_as(self):
         line = read_line("2 tbsp butter")
-        self.assertEqual(choices(line)[0], line.food_id)
-        self.assertIn(foods().by_description("Butter, without salt").id, choices(line))
+        self.assertEqual(foods_to_choose(line)[0], line.food_id)
+        self.assertIn(foods().by_description("Butter, without salt").id, foods_to_choose(line))
 
     def test_reread(self):
         self.assertEqual(reread("700 g zucchini", 4).grams, 700)
         for text in ("", "x" * 400):
-            with self.assertRaises(EditProblem):
+            with self.assertRaises(Problem):
                 reread(text, 4)
 
 
@@ -107,7 +109,7 @@ class Measures(SimpleTestCase):
         # Nothing in a kitchen is lighter than 0.02 g/ml (leaves) or heavier than 1.7 g/ml (syrup, salt).
         wrong = []
         for row in range(len(foods())):
-            found = density(foods().food(row))
+            found = grams_per_ml(foods().food(row))
             if found and not 0.02 <= found[0] <= 1.7:
                 wrong.append((foods().descriptions[row], found))
         self.assertEqual(wrong, [])

@@ -7,18 +7,19 @@ from django.test import SimpleTestCase
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import foods
 from nutrition.limits.gates import MEAL_SHARES, Gate, Post, Target, gates_for
 from nutrition.limits.plans import PLANS, Facts, choose, targets_for
-from nutrition.sheet.analysis import analyze
+from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, fit_many, judge, state_of
 
 
 def gate(low=None, high=None):
     target = Target("sodium_mg", low, high, "serving")
-    post = [None if limit is None else Post(limit, target, "test") for limit in (low, high)]
+    post = [None if limit is None else Post(limit, target, "dinner", 1.0) for limit in (low, high)]
     return Gate("sodium_mg", *post)
 
 
@@ -62,8 +63,8 @@ class States(SimpleTestCase):
 
     def test_unknown_line_keeps_the_gate_from_opening(self):
         milk = foods().by_description("Milk, whole").id
-        lines = [Line("milk", milk, 100, 100, 100, "weight", "sure"), Line("?", None, 0, None, 0, "none", "check")]
-        (verdict,) = judge(gates_for([Target("sodium_mg", maximum=600, scope="serving")]), analyze(lines, 1))
+        lines = [Line("milk", milk, Grams.exactly(100), "weight", "sure"), Line("?")]
+        (verdict,) = judge(gates_for([Target("sodium_mg", maximum=600, scope="serving")]), analyze_lines(lines, 1))
         self.assertEqual((verdict.state, verdict.unknown_lines), (UNSURE, (1,)))
 
 
@@ -81,7 +82,7 @@ class Several(SimpleTestCase):
     def test_owner_is_named(self):
         many = targets_for("low-sodium", Facts(), {"sodium": "aha"}) + targets_for("kidney", Facts())
         sodium = next(g for g in gates_for(many) if g.nutrient == "sodium_mg")
-        self.assertEqual(sodium.high.target.plan, "Low sodium")
+        self.assertEqual(sodium.high.target.plan, "low-sodium")
         self.assertAlmostEqual(sodium.high.limit, 1500 * 0.35)
         self.assertIn("1,500 mg a day, 35% of it at dinner", sodium.source)
 
@@ -153,16 +154,16 @@ class Plans(SimpleTestCase):
 
     def test_nothing_is_set_from_what_is_not_known(self):
         self.assertNotIn("protein_g", {t.nutrient for t in targets_for("kidney", Facts())})
-        self.assertTrue(PLANS["kidney"].missing(Facts(), choose("kidney", {})))
-        self.assertTrue(PLANS["diabetes"].missing(Facts(), choose("diabetes", {})))
+        self.assertTrue(PLANS["kidney"].missing_of(Facts(), choose("kidney", {})))
+        self.assertTrue(PLANS["diabetes"].missing_of(Facts(), choose("diabetes", {})))
 
     def test_every_plan_tells_its_sources(self):
         for plan in PLANS.values():
-            self.assertTrue(plan.SOURCES and plan.LABEL and plan.SUMMARY)
-            for target in targets_for(plan.KEY, Facts(70, 2000)):
+            self.assertTrue(plan.sources and plan.label and plan.summary)
+            for target in targets_for(plan.key, Facts(70, 2000)):
                 self.assertTrue(target.source)
-                self.assertEqual(target.plan, plan.LABEL)
-            for school in plan.SCHOOLS.values():
+                self.assertEqual(target.plan, plan.key)
+            for school in plan.schools.values():
                 self.assertIn(school.default, school.options)
 
     def test_impossible_facts_are_refused(self):

@@ -8,7 +8,8 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from nutrition.dish.cooking import kept, methods, methods_for
-from nutrition.dish.dish import Recipe
+from nutrition.dish.dish import Dish
+from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food import units
 from nutrition.food.contents import CONTAINS, TAGS
@@ -19,7 +20,7 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target, gates_for
 from nutrition.limits.plans import PLANS, Facts, choose, targets_for
 from nutrition.limits.tallies import ROUNDINGS, Tally, rounded
-from nutrition.sheet.analysis import analyze
+from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.counting import count
 from nutrition.sheet.examine import examine
 from nutrition.sheet.verdicts import OPEN, judge
@@ -29,7 +30,7 @@ FEW = settings(max_examples=50, deadline=None)
 
 def line_of(row, grams, state=""):
     food = foods().food(row)
-    return Line(food.description, food.id, grams, grams, grams, "weight", "sure", state=state)
+    return Line(food.description, food.id, Grams.exactly(grams), "weight", "sure", state=state)
 
 
 any_row = st.integers(0, len(foods()) - 1)
@@ -66,17 +67,17 @@ class Gates(SimpleTestCase):
     @FEW
     @given(dishes, some_targets)
     def test_a_line_without_food_never_opens_a_gate(self, lines, targets):
-        unknown = Line("a mystery", None, 0.0, None, 0.0, "none", "check")
-        for verdict in judge(gates_for(targets), analyze([*lines, unknown], 2)):
+        unknown = Line("a mystery")
+        for verdict in judge(gates_for(targets), analyze_lines([*lines, unknown], 2)):
             self.assertNotEqual(verdict.state, OPEN)
 
     @FEW
     @given(dishes, some_targets, any_row)
     def test_what_it_may_be_never_opens_a_gate(self, lines, targets, other):
         gates = gates_for(targets)
-        sure = {v.gate.nutrient: v.state for v in judge(gates, analyze(lines, 2))}
+        sure = {v.gate.nutrient: v.state for v in judge(gates, analyze_lines(lines, 2))}
         doubt = replace(lines[0], sure="check", others=(foods().ids[other],))
-        for verdict in judge(gates, analyze([doubt, *lines[1:]], 2)):
+        for verdict in judge(gates, analyze_lines([doubt, *lines[1:]], 2)):
             if verdict.state == OPEN:
                 self.assertEqual(sure[verdict.gate.nutrient], OPEN)
 
@@ -114,9 +115,9 @@ class Sheets(SimpleTestCase):
     @FEW
     @given(dishes, st.floats(1, 12), st.floats(0.1, 20))
     def test_scaling_leaves_everything_said_of_a_serving(self, lines, serves, factor):
-        recipe = Recipe("x", serves, tuple(lines))
+        recipe = Dish("x", serves, tuple(lines))
         bigger = recipe.scaled(factor)
-        one, other = (examine(r.lines, r.serves, self.EATER) for r in (recipe, bigger))
+        one, other = (examine(r, self.EATER) for r in (recipe, bigger))
         self.assertAlmostEqual(one.cooked.likely, other.cooked.likely, delta=1e-6 * one.cooked.likely + 1e-9)
         self.assertEqual([f.tag for f in one.allergens], [f.tag for f in other.allergens])
         for a, b in zip(one.counts, other.counts, strict=True):
@@ -126,10 +127,8 @@ class Sheets(SimpleTestCase):
     @given(dishes, st.floats(0.05, 0.95))
     def test_splitting_a_line_changes_nothing_said(self, lines, share):
         first, *rest = lines
-        parts = [
-            replace(first, low=first.low * s, grams=first.grams * s, high=first.high * s) for s in (share, 1 - share)
-        ]
-        one, other = (examine(each, 3, self.EATER) for each in (lines, [*parts, *rest]))
+        parts = [first.scaled(s) for s in (share, 1 - share)]
+        one, other = (examine(Dish("", 3, tuple(each)), self.EATER) for each in (lines, [*parts, *rest]))
         self.assertEqual([(f.tag, f.verdict) for f in one.allergens], [(f.tag, f.verdict) for f in other.allergens])
         self.assertEqual([c.key for c in one.cautions], [c.key for c in other.cautions])
         np.testing.assert_allclose(one.analysis.at_most, other.analysis.at_most, rtol=1e-6, atol=1e-9)
@@ -148,7 +147,7 @@ class Cooking(SimpleTestCase):
     @given(any_line)
     def test_cooking_only_takes_away(self, line):
         for method in methods_for(line.food_id):
-            raw, done = analyze([line], 1), analyze([replace(line, state=method.key)], 1)
+            raw, done = analyze_lines([line], 1), analyze_lines([replace(line, state=method.key)], 1)
             self.assertTrue((done.amounts <= raw.amounts + 1e-6).all())
             self.assertTrue((done.at_least <= done.amounts + 1e-6).all())
             self.assertTrue((done.amounts <= done.at_most + 1e-4).all())
@@ -158,7 +157,7 @@ class Tallies(SimpleTestCase):
     @FEW
     @given(dishes, st.dictionaries(some_key, st.floats(-2, 2).filter(bool), min_size=1, max_size=3))
     def test_the_exact_figure_lies_between_its_bounds(self, lines, formula):
-        counted = count(Tally("t", "T", formula), lines, analyze(lines, 2))
+        counted = count(Tally("t", "T", formula), lines, analyze_lines(lines, 2))
         self.assertLessEqual(counted.least, counted.exact + 1e-6 * abs(counted.exact) + 1e-9)
         self.assertLessEqual(counted.exact, counted.most + 1e-4 * abs(counted.most) + 1e-6)
 
@@ -172,7 +171,7 @@ class Tallies(SimpleTestCase):
     @given(dishes)
     def test_a_free_food_never_adds(self, lines):
         assume(len(lines) > 1)
-        analysis = analyze(lines, 2)
+        analysis = analyze_lines(lines, 2)
         plain = count(Tally("t", "T", {"protein_g": 1}), lines, analysis)
         freed = count(Tally("t", "T", {"protein_g": 1}, free_foods=frozenset({lines[0].food_id})), lines, analysis)
         self.assertLessEqual(freed.exact, plain.exact + 1e-9)

@@ -2,6 +2,7 @@
 
 from django.test import SimpleTestCase
 
+from nutrition.dish.naming import description_of
 from nutrition.food.names import normalized, singular
 from nutrition.food.table import foods
 from nutrition.reading.matching import matcher
@@ -97,7 +98,7 @@ class Guesses(SimpleTestCase):
             "1 can mixed vegetables",
         ):
             line = read_line(text, 4)
-            self.assertIn("canned", line.description, text)
+            self.assertIn("canned", description_of(line), text)
             self.assertNotEqual(line.sure, "sure", text)
         self.assertEqual(read_line("1 can lychees", 4).sure, "check")
 

@@ -4,7 +4,8 @@ import json
 
 from django.test import SimpleTestCase
 
-from nutrition.reading.page import SourceProblem, from_any, from_bytes, from_jsonld, from_text, serves_of
+from nutrition.notes import Problem
+from nutrition.reading.page import from_any, from_bytes, from_jsonld, from_text, serves_of
 
 TEXT = """Lentil pot
 Serves 6
@@ -103,7 +104,7 @@ class Refused(SimpleTestCase):
     """Each refusal says what was read and what to do."""
 
     def refused(self, data, words):
-        with self.assertRaises(SourceProblem) as caught:
+        with self.assertRaises(Problem) as caught:
             (from_bytes if isinstance(data, bytes) else from_any)(data)
         self.assertRegex(str(caught.exception), words)
         self.assertRegex(str(caught.exception), r"[Pp]aste|Save|Choose|Put")

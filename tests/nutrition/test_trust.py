@@ -5,7 +5,9 @@ import random
 
 from django.test import SimpleTestCase
 
+from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of
 from nutrition.food.contents import ALLERGENS, CHECK, CONTAINS
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
@@ -21,7 +23,7 @@ def verdicts(line):
 
 def of_food(description):
     food_id = foods().by_description(description).id
-    return verdicts(Line("food", food_id, 100, 100, 100, "weight", "sure", words_hold=False))
+    return verdicts(Line("food", food_id, Grams.exactly(100), "weight", "sure", words_hold=False))
 
 
 class Coats(SimpleTestCase):
@@ -88,7 +90,7 @@ class Promises(SimpleTestCase):
         ):  # fmt: skip
             with self.subTest(text):
                 line = read_line(text)
-                self.assertEqual(line.sure, "check", line.description)
+                self.assertEqual(line.sure, "check", description_of(line))
                 self.assertTrue(line.ask)
 
     def test_kept(self):

@@ -2,6 +2,7 @@
 
 from django.test import SimpleTestCase
 
+from nutrition.dish.dish import Dish
 from nutrition.food.table import foods
 from nutrition.giving.ceilings import ceiling, goods_of, most_behind, step_above
 from nutrition.giving.reading_level import grade, syllables
@@ -71,7 +72,7 @@ class SaltToSpend(SimpleTestCase):
     def test_five_grams_of_salt_are_two_grams_of_sodium(self):
         # WHO 2012: 2,000 mg sodium a day is 5 g salt; the USDA table has 387.58 mg of sodium in a gram of it.
         gates = gates_for([Target("sodium_mg", maximum=2000, scope="serving")])
-        found = allowances([read_line("200 g white sugar")], 1, gates)[0]
+        found = allowances(Dish("", 1, (read_line("200 g white sugar"),)), gates)[0]
         self.assertAlmostEqual(found.room, 2000 / 387.58, delta=0.1)
         self.assertEqual(found.grams, 0)  # a limit is no goal: none was planned
 

@@ -13,7 +13,7 @@ from nutrition.limits.avoid import find
 from nutrition.limits.plans import PLANS, Facts, choose, targets_for
 from nutrition.reading.recipe import read_line
 from nutrition.sheet.analysis import Analysis
-from nutrition.sheet.claims import Dish, content_claim
+from nutrition.sheet.claims import Serving, content_claim
 from nutrition.sheet.safety import safety_of
 
 
@@ -52,7 +52,7 @@ class PublishedTargets(SimpleTestCase):
         without_numbers = {"gluten-free", "dairy-free", "vegetarian", "vegan"}
         self.assertEqual({key for key in PLANS if not key.startswith("free-of:")} - without_numbers, checked)
         for key in without_numbers:
-            self.assertTrue(PLANS[key].avoids(choose(key, {})), key)
+            self.assertTrue(PLANS[key].avoids_of(choose(key, {})), key)
 
 
 class AllergensOfALine(SimpleTestCase):
@@ -78,7 +78,7 @@ class ContentClaims(SimpleTestCase):
             with self.subTest(**row):
                 grams = float(row["grams"])
                 cooked = CookedWeight(grams, grams, grams, "weighed", True)
-                dish = Dish([read_line("100 g rice")], serving(pairs(row["amounts"])), cooked)
+                dish = Serving([read_line("100 g rice")], serving(pairs(row["amounts"])), cooked)
                 claim = content_claim(row["claim"], dish, row["region"])
                 self.assertEqual(claim.holds, row["holds"] == "true", claim.why)
                 self.assertTrue(claim.source)
@@ -171,9 +171,9 @@ class InsideTemperatures(SimpleTestCase):
         self.assertIn("boil hard for 30 minutes", advice)
 
     def test_garlic_in_oil_keeps_four_days(self):
-        from nutrition.dish.cooking import bring
+        from nutrition.dish.cooking import treated
 
-        line = bring(read_line("3 cloves garlic"), "infused-oil")
+        line = treated(read_line("3 cloves garlic"), "infused-oil")
         self.assertIn("botulism", " ".join(text for text, _ in safety_of([line]).advice))
         self.assertNotIn("botulism", " ".join(text for text, _ in safety_of([read_line("3 cloves garlic")]).advice))
 

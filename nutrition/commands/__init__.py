@@ -1,0 +1,1 @@
+"""The commands of `python -m nutrition`, one module each with a `run`."""

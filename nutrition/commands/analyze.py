@@ -1,0 +1,98 @@
+"""analyze: one serving of a recipe file, against whoever eats it."""
+
+import argparse
+import json
+
+from nutrition.commands.answers import finite, gate_json, line_json, per_serving_json
+from nutrition.commands.asked import eater_of, read
+from nutrition.dish.naming import description_of
+from nutrition.food.contents import ALLERGENS, CONTAINS
+from nutrition.food.nutrients import BY_KEY
+from nutrition.limits.eater import Eater
+from nutrition.limits.plans import plan_label
+from nutrition.limits.tallies import neutral
+from nutrition.sheet.claims import Claim
+from nutrition.sheet.counting import Count, count
+from nutrition.sheet.examine import Sheet, examine
+
+
+def claim_json(claim: Claim) -> dict:
+    lines = [position + 1 for position in claim.lines]
+    return {"claim": claim.words, "holds": claim.holds, "lines": lines, "why": claim.why, "source": claim.source}
+
+
+def exchange_json(counted: Count) -> dict:
+    return {
+        "amount": finite(counted.units),
+        "exact": finite(counted.exact),
+        "at_most": finite(counted.most_units),
+        "arithmetic": counted.arithmetic,
+        "source": counted.tally.source,
+    }
+
+
+def allergens_json(sheet: Sheet) -> list[dict]:
+    return [
+        {
+            "allergen": finding.tag,
+            "verdict": "contains" if finding.verdict == CONTAINS else "check label",
+            "lines": [position + 1 for position in finding.lines],
+            "look_for": list(finding.look_for),
+        }
+        for finding in sheet.allergens
+    ]
+
+
+def notes_of(sheet: Sheet, eater: Eater) -> list[str]:
+    """What a reader must know besides the figures: conflicts, what is avoided, what was not found."""
+    notes = [f"to settle: {conflict.words}" for conflict in eater.conflicts()]
+    notes += [f"{item.label} ({plan_label(item.owners[0][0])}): {item.words}" for item in sheet.avoided]
+    found = {finding.tag for finding in sheet.allergens}
+    rest = [label.lower() for tag, label in ALLERGENS.items() if tag not in found]
+    return notes + ([f"nothing listed found of {', '.join(rest)}; the labels decide"] if rest else [])
+
+
+def run(args: argparse.Namespace) -> None:
+    eater = eater_of(args)
+    recipe = read(args.path, args.serves)
+    sheet = examine(recipe, eater, args.meal)
+    analysis, verdicts = sheet.analysis, sheet.verdicts
+    counts = {counted.tally.key: counted for counted in sheet.counts}
+    for tally in neutral():
+        counts.setdefault(tally.key, count(tally, recipe.lines, analysis))
+    result = {
+        "title": recipe.title,
+        "serves": recipe.serves,
+        "lines": [line_json(line) for line in recipe.lines],
+        "per_serving": per_serving_json(analysis),
+        "gates": [gate_json(verdict) for verdict in verdicts],
+        "allergens": allergens_json(sheet),
+        "cautions": [
+            {"text": c.text, "source": c.source, "lines": [position + 1 for position in c.lines]}
+            for c in sheet.cautions
+        ],
+        "claims": [claim_json(claim) for claim in sheet.claims],
+        "exchanges": {key: exchange_json(counted) for key, counted in counts.items()},
+        "notes": [*recipe.notes, *notes_of(sheet, eater)],
+    }
+    if args.json:
+        print(json.dumps(result, ensure_ascii=False, indent=1))
+        return
+    print(
+        f"{recipe.title or 'Untitled'}, serves {recipe.serves:g}, one serving {analysis.serving_grams:.0f} g as weighed in"
+    )
+    for line in recipe.lines:
+        grams = "   no weight" if line.grams is None else f"{line.grams:10.0f} g"
+        print(f"{grams}  {line.sure:7}{description_of(line) or 'no food found'}  <  {line.text}")
+    for verdict in verdicts:
+        nutrient = BY_KEY[verdict.gate.nutrient]
+        print(f"{verdict.state:7}{nutrient.label}: {nutrient.show(verdict.amount)} against {verdict.gate.source}")
+    for finding in result["allergens"]:
+        print(f"{finding['verdict']}: {finding['allergen']}, lines {', '.join(map(str, finding['lines']))}")
+    for claim in result["claims"]:
+        standing = {True: "holds", False: "does not hold", None: "can't tell"}[claim["holds"]]
+        print(f"claim “{claim['claim']}”: {standing}: {claim['why']}")
+    for caution in result["cautions"]:
+        print(f"caution: {caution['text']} ({caution['source']})")
+    for note in result["notes"]:
+        print(f"note: {note}")

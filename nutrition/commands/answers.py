@@ -1,0 +1,51 @@
+"""What several commands print, as JSON has it."""
+
+import math
+
+from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of
+from nutrition.food.nutrients import KEYS
+from nutrition.food.table import foods
+from nutrition.sheet.analysis import Analysis
+from nutrition.sheet.verdicts import Verdict
+
+
+class Refused(Exception):
+    """Said on one line of stderr, naming the option and the mend; exit 2."""
+
+
+def line_json(line: Line) -> dict:
+    grams = None if line.grams is None else round(line.grams, 2)
+    return {"text": line.text, "food": description_of(line) or None, "grams": grams, "how": line.how, "sure": line.sure}
+
+
+def finite(number: float, places: int = 3) -> float | None:
+    return round(float(number), places) if math.isfinite(number) else None
+
+
+def per_serving_json(analysis: Analysis) -> dict:
+    """`at_most` null: no bound can be given, because a line has no food or no weight."""
+    return {
+        key: {
+            "amount": finite(analysis.amount(key)),
+            "at_most": finite(analysis.interval(key)[1]),
+            "unknown_lines": [position + 1 for position in analysis.unknown_lines(key)],
+        }
+        for key in KEYS
+    }
+
+
+def gate_json(verdict: Verdict) -> dict:
+    gate = verdict.gate
+    return {
+        "nutrient": gate.nutrient,
+        "min": finite(gate.low.limit) if gate.low else None,
+        "max": finite(gate.high.limit) if gate.high else None,
+        "amount": finite(verdict.amount),
+        "verdict": verdict.state,
+        "source": gate.source,
+    }
+
+
+def to_json(to) -> list[dict]:
+    return [{"food": foods().by_id(food_id).description, "grams": round(grams, 2)} for food_id, grams in to]

@@ -1,0 +1,55 @@
+"""way-through: the least change that opens every gate."""
+
+import argparse
+import json
+from dataclasses import replace
+from pathlib import Path
+
+from nutrition.commands.answers import Refused, finite, gate_json, to_json
+from nutrition.commands.asked import position_of, workbench_of
+from nutrition.giving.writing import write
+from nutrition.swaps.way_through import Wish, ways_for
+
+
+def run(args: argparse.Namespace) -> None:
+    bench, recipe = workbench_of(args)
+    if not bench.gates and not bench.kept_out:
+        raise Refused("way-through: there is no limit to meet; add --diet KEY or --target 'sodium_mg<=600'")
+    if not 1 <= args.ways <= 5:
+        raise Refused(f"--ways {args.ways}: 1 to 5 are expected")
+    pinned = frozenset(position_of(number, recipe, "--pin") for number in args.pin)
+    outcome = ways_for(bench, Wish(pinned=pinned, ways=args.ways))
+    if args.write and outcome.solved:
+        way = outcome.ways[0]
+        data = write(replace(recipe, lines=way.lines, serves=way.serves))
+        try:
+            Path(args.write).write_text(json.dumps(data, ensure_ascii=False, indent=1), encoding="utf-8")
+        except OSError as problem:
+            raise Refused(f"--write {args.write}: {problem.strerror}; give a path that can be written") from None
+    result = {
+        "solved": outcome.solved,
+        "ways": [
+            {
+                "changes": [
+                    {"line": c.line + 1 if 0 <= c.line < len(recipe.lines) else None, "kind": c.kind, "text": str(c.text), "to": to_json(c.to)}
+                    for c in way.changes
+                ],
+                "gates": [gate_json(verdict) for verdict in way.verdicts],
+            }
+            for way in outcome.ways
+        ],
+        "conflict": None if outcome.solved else [
+            {"nutrient": m.nutrient, "side": m.side, "limit": finite(m.limit), "nearest": finite(m.nearest), "source": m.source}
+            for m in outcome.conflict
+        ],
+        "note": str(outcome.note),
+    }  # fmt: skip
+    if args.json:
+        print(json.dumps(result, ensure_ascii=False, indent=1))
+        return
+    for number, way in enumerate(outcome.ways, 1):
+        print(f"Way {number}")
+        for change in way.changes:
+            print(f"  {change.text}")
+    if outcome.note:
+        print(outcome.note)
