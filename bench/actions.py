@@ -1,34 +1,22 @@
-"""What may be done to a try: each verb one transaction, each edit a step that undo can take back."""
+"""What may be done to a try: each verb one transaction, each edit one that undo can take back. Verbs take values."""
 
-from dataclasses import asdict
+from dataclasses import replace
 
 from django.db import transaction
-from django.db.models import F, Subquery
+from django.db.models import Subquery
 from django.utils import timezone
 
-from nutrition.dish.cooking import bring, methods
-from nutrition.dish.line import Line
-from nutrition.reading.edits import EditProblem, reread, with_amount, with_food
+from nutrition.dish.codec import from_data, to_data
+from nutrition.dish.cooking import methods, treated
+from nutrition.dish.dish import keyed
+from nutrition.dish.naming import name_first
+from nutrition.notes import Problem
+from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.swaps.jobs import JOBS
-from nutrition.swaps.offers import offers
+from nutrition.swaps.offers import offers_for
 from pantry.models import aliases
 
-from .models import Bench, Step, Try
-
-
-class Stale(Exception):
-    """The try changed since the form was drawn."""
-
-
-def as_json(line, key):
-    """A line of the core as the database keeps it; `key` ties it to the line as written."""
-    return {"key": key, **asdict(line), "others": list(line.others)}
-
-
-def as_line(row):
-    """A kept line as the core takes it."""
-    fields = {name: value for name, value in row.items() if name != "key"}
-    return Line(**{**fields, "others": tuple(fields["others"])})
+from .models import Bench, Edit, FoundWay, Try
 
 
 @transaction.atomic
@@ -37,232 +25,172 @@ def take_to_bench(recipe, person, meal, user):
     bench = Bench.objects.filter(recipe=recipe, person=person).first()
     if bench:
         return bench, bench.tries.last()
-    lines = [as_json(line, f"w{i}") for i, line in enumerate(recipe.core_lines())]
-    bench = Bench(recipe=recipe, person=person, meal=meal, serves=recipe.serves, lines=lines)
+    bench = Bench(recipe=recipe, person=person, meal=meal, written=recipe.dish)
     bench.save()
     return bench, start_try(bench, None, user)
 
 
 @transaction.atomic
-def renew(bench, user):
-    """The dish as the recipe stands now, with a try to begin from; the tries there are stay as they are."""
-    old = {}
-    for row in bench.lines:
-        old.setdefault((row["text"], row["part"]), []).append(row["key"])
-    lines, top = [], max((int(row["key"][1:]) for row in bench.lines), default=-1)
-    for line in bench.recipe.core_lines():
-        keys = old.get((line.text, line.part))
-        top += not keys
-        lines.append(as_json(line, keys.pop(0) if keys else f"w{top}"))
-    bench.lines, bench.serves = lines, bench.recipe.serves
-    bench.save()
-    return start_try(bench, None, user)
-
-
-@transaction.atomic
 def start_try(bench, parent, user, name=""):
     """A new try: from the dish as written, or a branch of another try."""
-    base = standing_step(parent) if parent else None
+    dish = standing_edit(parent).dish if parent else bench.written
     attempt = Try(bench=bench, parent=parent, name=name or f"Try {bench.tries.count() + 1}")
     attempt.save()
-    Step(
-        attempt=attempt,
-        number=0,
-        summary=f"started from {parent.name}" if parent else "started as written",
-        serves=base.serves if base else bench.serves,
-        lines=base.lines if base else bench.lines,
-        made_by=user,
-    ).save()
+    summary = f"started from {parent.name}" if parent else "started as written"
+    Edit(attempt=attempt, number=0, summary=summary, dish=dish, made_by=user).save()
     bench.save(update_fields=["touched_at"])
     return attempt
 
 
-def start_version(parent, name, rows, serves, summary, user, cooked_g=None):
-    """A try of its own with these lines, beside the one it comes from. `rows` as the database keeps them."""
+def start_version(parent, name, dish, summary, user, cooked_g=None):
+    """A try of its own with this dish, beside the one it comes from."""
     attempt = Try(bench=parent.bench, parent=parent, name=name[:80], cooked_g=cooked_g)
-    attempt.cooked_step = 0 if cooked_g else None
+    attempt.cooked_at = 0 if cooked_g else None
     attempt.save()
-    Step(attempt=attempt, number=0, summary=summary, serves=serves, lines=rows, made_by=user).save()
+    Edit(attempt=attempt, number=0, summary=summary, dish=dish, made_by=user).save()
     parent.bench.save(update_fields=["touched_at"])
     return attempt
 
 
-def standing_step(attempt):
-    """The step the cursor stands on; its `last` is the number of the newest step, for redo.
+def standing_edit(attempt):
+    """The edit the cursor stands on; its `last` is the number of the newest, for redo.
 
-    A step just written is not read again while the try is at the version that wrote it.
+    An edit just written is not read again while the try is at the version that wrote it.
     """
-    version, step = attempt.__dict__.get("just_written", (None, None))
+    version, edit = attempt.__dict__.get("just_written", (None, None))
     if version == attempt.version:
-        return step
-    newest = attempt.steps.order_by("-number").values("number")[:1]
-    return attempt.steps.annotate(last=Subquery(newest)).get(number=attempt.cursor)
+        return edit
+    newest = attempt.edits.order_by("-number").values("number")[:1]
+    return attempt.edits.annotate(last=Subquery(newest)).get(number=attempt.cursor)
 
 
-def _step_to_change(attempt, version):
-    """The standing step, if the form was drawn from it. `_claim` guards the moment of writing."""
-    if attempt.version != version:
-        raise Stale
-    step = standing_step(attempt)
-    attempt.newest = step.last
-    return step
-
-
-def _claim(attempt, version, **changes):
-    """Move the version on with the changes, or find that somebody else has: the guard against lost edits."""
-    changes["touched_at"] = timezone.now()
-    if not Try.objects.filter(pk=attempt.pk, version=version).update(version=F("version") + 1, **changes):
-        raise Stale
-    attempt.version = version + 1
-    for name, value in changes.items():
-        setattr(attempt, name, value)
+def _to_change(attempt, version, typed=""):
+    """The standing edit, if the form was drawn from it. `claim` guards the moment of writing."""
+    attempt.check_fresh(version, typed)
+    edit = standing_edit(attempt)
+    attempt.newest = edit.last
+    return edit
 
 
 @transaction.atomic
-def _write(attempt, version, lines, serves, summary, user):
+def _write(attempt, version, dish, summary, user, typed=""):
     number = attempt.cursor + 1
-    _claim(attempt, version, cursor=number, is_finished=False)
+    attempt.claim(version, typed, cursor=number, is_finished=False, touched_at=timezone.now())
     if attempt.newest >= number:
-        attempt.steps.filter(number__gte=number).delete()
-    step = Step(attempt=attempt, number=number, summary=summary[:200], serves=serves, lines=lines, made_by=user)
-    step.save()
-    step.last = number
-    attempt.just_written = attempt.version, step
-    return step
+        attempt.edits.filter(number__gte=number).delete()
+    edit = Edit(attempt=attempt, number=number, summary=summary[:200], dish=dish, made_by=user)
+    edit.save()
+    edit.last = number
+    attempt.just_written = attempt.version, edit
+    return edit
 
 
-def _find(lines, key):
-    position = next((i for i, row in enumerate(lines) if row["key"] == key), None)
-    if position is None:
-        raise EditProblem("That line is not in this try any more. The bench below is how it stands now.")
-    return position
+def _line(dish, key):
+    line = dish.line(key)
+    if line is None:
+        raise Problem("bench.line_gone")
+    return line
 
 
-def change_line(attempt, version, key, change, user):
-    """Apply `change(line) -> line` to one line. Raises EditProblem or Stale; then nothing is saved."""
-    step = _step_to_change(attempt, version)
-    lines = list(step.lines)
-    position = _find(lines, key)
-    before = as_line(lines[position])
-    after = change(before)
-    lines[position] = as_json(after, key)
-    return _write(attempt, version, lines, step.serves, _said(before, after), user)
+def change_line(attempt, version, key, change, user, typed=""):
+    """Apply `change(line, dish) -> line` to one line. Raises Problem; then nothing is saved."""
+    dish = _to_change(attempt, version, typed).dish
+    before = _line(dish, key)
+    after = change(before, dish)
+    return _write(attempt, version, dish.changed(key, lambda line: after), _said(before, after), user, typed)
 
 
-def _named(line):
-    """What a cook calls the food of a line."""
-    return line.name[:1].upper() + line.name[1:]
+def _grams(line):
+    return "no weight" if line.weight is None else f"{line.weight.likely:.0f} g"
 
 
 def _said(before, after):
     if before.food_id != after.food_id:
-        return f"{_named(before)} became {_named(after).lower()}"
+        return f"{name_first(before)} became {name_first(after).lower()}"
     if before.grams != after.grams:
-        was = "no weight" if before.grams is None else f"{before.grams:.0f} g"
-        now = "no weight" if after.grams is None else f"{after.grams:.0f} g"
-        return f"{_named(after)}: {was} to {now}"
+        return f"{name_first(after)}: {_grams(before)} to {_grams(after)}"
     if before.state != after.state:
         words = methods()[after.state].label if after.state else "as it is"
-        return f"{_named(after)}: {words}"
-    return f"{_named(after)} edited"
+        return f"{name_first(after)}: {words}"
+    return f"{name_first(after)} edited"
 
 
 def set_amount(attempt, version, key, typed, user):
-    return change_line(attempt, version, key, lambda line: with_amount(line, typed), user)
+    change = lambda line, dish: with_amount(line, typed, dish.kitchen)  # noqa: E731
+    return change_line(attempt, version, key, change, user, typed)
 
 
 def set_food(attempt, version, key, food_id, user):
-    return change_line(attempt, version, key, lambda line: with_food(line, food_id), user)
+    return change_line(attempt, version, key, lambda line, dish: with_food(line, food_id), user)
 
 
 def set_state(attempt, version, key, state, user):
-    def change(line):
-        try:
-            return bring(line, state)
-        except ValueError as problem:
-            raise EditProblem(f"{problem}. Choose one of the ways offered for it.") from None
-
-    return change_line(attempt, version, key, change, user)
+    return change_line(attempt, version, key, lambda line, dish: treated(line, state), user)
 
 
 def retype(attempt, version, key, text, user):
-    serves = _step_to_change(attempt, version).serves
     names = aliases()
-    return change_line(attempt, version, key, lambda line: reread(text, serves, names), user)
+
+    def change(line, dish):
+        return replace(reread(text, dish.serves, dish.kitchen, names), heading=line.heading)
+
+    return change_line(attempt, version, key, change, user, text)
 
 
 def drop(attempt, version, key, user):
-    step = _step_to_change(attempt, version)
-    position = _find(step.lines, key)
-    if len(step.lines) == 1:
-        raise EditProblem("This is the last line: a dish of nothing cannot be judged. Replace it instead.")
-    gone = as_line(step.lines[position])
-    lines = [row for row in step.lines if row["key"] != key]
-    return _write(attempt, version, lines, step.serves, f"{_named(gone)} dropped", user)
+    dish = _to_change(attempt, version).dish
+    gone = _line(dish, key)
+    if len(dish.lines) == 1:
+        raise Problem("bench.last_line")
+    left = dish.with_lines(line for line in dish.lines if line.key != key)
+    return _write(attempt, version, left, f"{name_first(gone)} dropped", user)
 
 
 def put_back(attempt, version, key, user):
     """The line as it was written, whether it was changed or dropped."""
-    step = _step_to_change(attempt, version)
-    written = next((row for row in attempt.bench.lines if row["key"] == key), None)
+    dish, was = _to_change(attempt, version).dish, attempt.bench.written
+    written = was.line(key)
     if written is None:
-        raise EditProblem("That line was added in this try; there is nothing written to put back. Drop it instead.")
-    others = {row["key"]: row for row in step.lines if row["key"] != key}
-    order = [row["key"] for row in attempt.bench.lines]
-    kept = [written if k == key else others[k] for k in order if k == key or k in others]
-    added = [row for row in step.lines if row["key"] not in order]
-    text = as_line(written)
-    return _write(attempt, version, kept + added, step.serves, f"{_named(text)} as written again", user)
+        raise Problem("bench.nothing_written")
+    back = [written if line.key == key else dish.line(line.key) for line in was.lines]
+    added = [line for line in dish.lines if was.position(line.key) is None]
+    summary = f"{name_first(written)} as written again"
+    return _write(attempt, version, dish.with_lines([*filter(None, back), *added]), summary, user)
 
 
 def add(attempt, version, text, user):
-    step = _step_to_change(attempt, version)
-    line = reread(text, step.serves, aliases())
-    taken = {row["key"] for row in step.lines}
-    key = next(f"n{i}" for i in range(1, 1000) if f"n{i}" not in taken)
-    lines = [*step.lines, as_json(line, key)]
-    _write(attempt, version, lines, step.serves, f"{_named(line)} added", user)
-    return key
+    """Another line, read as in the recipe's kitchen; its key."""
+    dish = _to_change(attempt, version, text).dish
+    line = reread(text, dish.serves, dish.kitchen, aliases())
+    lines = keyed([*dish.lines, line], "n", taken=("n0", *(line.key for line in attempt.bench.written.lines)))
+    _write(attempt, version, dish.with_lines(lines), f"{name_first(line)} added", user, text)
+    return lines[-1].key
 
 
-def set_serves(attempt, version, typed, user):
+def set_serves(attempt, version, serves, user):
     """Another number of servings from the same pot: the serving grows or shrinks."""
-    try:
-        serves = float(typed.replace(",", "."))
-    except ValueError:
-        raise EditProblem(f"“{typed}” is not a number of servings. Type a number, as in 6.") from None
-    if not 0 < serves <= 500:
-        raise EditProblem(f"{typed} servings cannot be. Type a number above 0 and up to 500.")
-    step = _step_to_change(attempt, version)
-    return _write(attempt, version, step.lines, serves, f"serves {step.serves:g} became {serves:g}", user)
+    dish = _to_change(attempt, version, f"{serves:g}").dish
+    summary = f"serves {dish.serves:g} became {serves:g}"
+    return _write(attempt, version, replace(dish, serves=serves), summary, user, f"{serves:g}")
 
 
 @transaction.atomic
 def move(attempt, version, by):
-    """Undo (-1) or redo (+1). Raises EditProblem when there is nothing to take back or do again."""
-    _step_to_change(attempt, version)
+    """Undo (-1) or redo (+1). Raises Problem when there is nothing to take back or do again."""
+    _to_change(attempt, version)
     target = attempt.cursor + by
-    if not attempt.steps.filter(number=target).exists():
-        raise EditProblem("There is nothing left to undo." if by < 0 else "There is nothing to do again.")
-    _claim(attempt, version, cursor=target)
+    if not attempt.edits.filter(number=target).exists():
+        raise Problem("bench.nothing_to_undo" if by < 0 else "bench.nothing_to_redo")
+    attempt.claim(version, cursor=target, touched_at=timezone.now())
 
 
-def finish(attempt, notes, name, cooked=""):
-    """Name a try, keep what was learned, and what the whole dish weighed when cooked. Raises EditProblem."""
-    cooked = cooked.strip().removesuffix("g").strip().replace(",", ".")
-    try:
-        weight = float(cooked) if cooked else None
-    except ValueError:
-        raise EditProblem(
-            f"“{cooked}” is not a weight. Type what the whole dish weighs in grams, as in 1450."
-        ) from None
-    if weight is not None and not 1 <= weight <= 100_000:
-        raise EditProblem(f"{cooked} g cannot be what the whole dish weighs. Type grams from 1 to 100,000.")
+def finish(attempt, notes, name, cooked_g=None):
+    """Name a try, keep what was learned, and what the whole dish weighed when cooked."""
     attempt.name = name.strip()[:80] or attempt.name
     attempt.notes = notes.strip()[:4000]
-    if weight != attempt.weighed_g:
-        attempt.cooked_g, attempt.cooked_step = weight, attempt.cursor
-    attempt.save(update_fields=["name", "notes", "cooked_g", "cooked_step", "touched_at"])
+    if cooked_g != attempt.weighed_g:
+        attempt.cooked_g, attempt.cooked_at = cooked_g, attempt.cursor
+    attempt.save(update_fields=["name", "notes", "cooked_g", "cooked_at", "touched_at"])
 
 
 def set_finished(attempt, is_finished):
@@ -270,18 +198,19 @@ def set_finished(attempt, is_finished):
     attempt.save(update_fields=["is_finished", "touched_at"])
 
 
-def _new_key(taken):
-    return next(f"n{i}" for i in range(1, 1000) if f"n{i}" not in taken)
+def set_meal(bench, meal):
+    """For which meal the dish is judged."""
+    bench.meal = meal
+    bench.save(update_fields=["meal", "touched_at"])
 
 
 @transaction.atomic
 def set_jobs(attempt, version, key, jobs):
-    """What a line does in this dish, as a person says; none puts it back to what is read. Raises EditProblem."""
-    step = _step_to_change(attempt, version)
-    _find(step.lines, key)
+    """What a line does in this dish, as a person says; none puts it back to what is read. Raises Problem."""
+    _line(_to_change(attempt, version).dish, key)
     unknown = [job for job in jobs if job not in JOBS]
     if unknown:
-        raise EditProblem(f"“{unknown[0]}” is not a job; one of {', '.join(JOBS)}.")
+        raise Problem("bench.not_a_job", job=unknown[0], jobs=", ".join(JOBS))
     bench = attempt.bench
     bench.jobs = {k: v for k, v in bench.jobs.items() if k != key} | ({key: jobs} if jobs else {})
     bench.save(update_fields=["jobs", "touched_at"])
@@ -289,37 +218,47 @@ def set_jobs(attempt, version, key, jobs):
 
 def take_offer(attempt, version, key, offer_id, workbench, user):
     """Put an offer in place of a line; a line that becomes several keeps its key on the first."""
-    step = _step_to_change(attempt, version)
-    lines = list(step.lines)
-    position = _find(lines, key)
-    found = next((offer for offer in offers(workbench, position).offers if offer.id == offer_id), None)
+    dish = _to_change(attempt, version).dish
+    position = dish.position(_line(dish, key).key)
+    found = next((offer for offer in offers_for(workbench, position).offers if offer.id == offer_id), None)
     if found is None:
-        raise EditProblem("That way is not open for this line any more. The ways below are how it stands now.")
-    count = len(found.lines) - len(lines) + 1
-    taken, new = {row["key"] for row in lines}, []
-    for number, line in enumerate(found.lines[position : position + count]):
-        own = key if number == 0 else _new_key(taken)
-        taken.add(own)
-        new.append(as_json(line, own))
-    if not new and len(lines) == 1:
-        raise EditProblem("This is the last line: a dish of nothing cannot be judged. Replace it instead.")
-    return _write(attempt, version, lines[:position] + new + lines[position + 1 :], step.serves, found.text, user)
+        raise Problem("bench.offer_gone")
+    if not found.lines:
+        raise Problem("bench.last_line")
+    return _write(attempt, version, _with_keys(dish, found.lines, attempt), str(found.text), user)
+
+
+def _with_keys(dish, lines, attempt):
+    """The dish with these lines; those that are new get keys nobody had."""
+    taken = ("n0", *(line.key for line in (*dish.lines, *attempt.bench.written.lines)))
+    return dish.with_lines(keyed(lines, "n", taken))
 
 
 @transaction.atomic
-def take_way(attempt, version, steps, user):
-    """Take the steps of a way on a try of its own, one step each, so that undo walks back. `steps`: [(text, rows, serves)]."""
-    _step_to_change(attempt, version)
+def keep_ways(attempt, ways):
+    """Keep the ways found for a try as it stands, in place of those found before. `ways`: stages as ways.stages_of says."""
+    attempt.found_ways.all().delete()
+    return [
+        FoundWay.objects.create(
+            attempt=attempt,
+            practice_id=attempt.practice_id,
+            version=attempt.version,
+            stages=[{"text": str(stage.text), "dish": to_data(stage.dish)} for stage in stages],
+        )
+        for stages in ways
+    ]
+
+
+@transaction.atomic
+def take_way(found, count, user):
+    """Take a way found before, or its first `count` changes (None: all), on a try of its own, one edit each, so that undo walks back."""
+    if found is None:
+        raise Problem("bench.way_gone")
+    attempt = found.attempt
+    attempt.check_fresh(found.version)
     branch = start_try(attempt.bench, attempt, user, name=f"Way through {attempt.bench.tries.count()}")
-    for text, rows, serves in steps:
-        step = _step_to_change(branch, branch.version)
-        keys = [row["key"] for row in step.lines]
-        taken, lines = set(keys) | {row["key"] for row in attempt.bench.lines}, []
-        for row in rows:
-            key = row.pop("key", None)
-            if key is None or key in {line["key"] for line in lines}:
-                key = _new_key(taken)
-            taken.add(key)
-            lines.append({**row, "key": key})
-        _write(branch, branch.version, lines, serves, text, user)
+    for stage in found.stages[: count or None]:
+        dish, then = _to_change(branch, branch.version).dish, from_data(stage["dish"])
+        taken = replace(_with_keys(dish, then.lines, branch), serves=then.serves)
+        _write(branch, branch.version, taken, stage["text"], user)
     return branch

@@ -3,34 +3,36 @@
 from django.db import transaction
 
 from nutrition.food.names import cook_name
-from nutrition.reading.edits import EditProblem
-from nutrition.swaps.jobs import JOBS, jobs_of, kind_of_dish
+from nutrition.notes import Problem
+from nutrition.swaps.jobs import JOBS, jobs_of
 
-from .actions import as_line, standing_step
+from .actions import standing_edit
 from .models import Decision
 
 
-def swaps_of(bench, rows):
-    """What these lines put in place of what was written: [{"from", "to", "jobs"}]; "to" is empty for what was left out."""
-    written = {row["key"]: as_line(row) for row in bench.lines}
-    now = {row["key"]: row["food_id"] for row in rows}
-    kind = kind_of_dish(bench.recipe.title, bench.recipe.all_steps, list(written.values()))
+def swaps_of(bench, dish):
+    """What a dish has in place of what was written: [{"from", "to", "jobs"}]; "to" is empty for what was left out."""
+    now, kind = {line.key: line.food_id for line in dish.lines}, bench.written.kind
     return [
-        {"from": line.food_id, "to": now.get(key) or "", "jobs": list(bench.jobs.get(key) or jobs_of(line, kind))}
-        for key, line in written.items()
-        if line.food_id and now.get(key) != line.food_id
+        {
+            "from": line.food_id,
+            "to": now.get(line.key) or "",
+            "jobs": list(bench.jobs.get(line.key) or jobs_of(line, kind)),
+        }
+        for line in bench.written.lines
+        if line.food_id and now.get(line.key) != line.food_id
     ]
 
 
 @transaction.atomic
 def decide(attempt, choice, reason, user):
-    """Keep a try, try again, or give it up. Raises EditProblem when no reason is given for the last two."""
+    """Keep a try, try again, or give it up. Raises Problem when no reason is given for the last two."""
     if choice not in dict(Decision.CHOICES):
-        raise EditProblem("Nothing was decided: choose keep it, try again, or give it up.")
+        raise Problem("bench.nothing_decided")
     reason = " ".join(reason.split())[:400]
     if not reason and choice != Decision.KEEP:
-        raise EditProblem("Say why in a few words: the next cook who is offered the same swap will read it.")
-    swaps = swaps_of(attempt.bench, standing_step(attempt).lines)
+        raise Problem("bench.no_reason")
+    swaps = swaps_of(attempt.bench, standing_edit(attempt).dish)
     decision = Decision(attempt=attempt, choice=choice, reason=reason, swaps=swaps, decided_by=user)
     decision.save()
     attempt.is_finished = choice == Decision.KEEP

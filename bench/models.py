@@ -2,13 +2,17 @@
 
 from django.db import models
 from django.urls import reverse
+from django.utils import timezone
 
 from accounts.scope import PracticeRow
 from nutrition.limits.gates import MEAL_SHARES
+from recipes.fields import DishField
+from ui.guard import Versioned
 
 
 class Bench(PracticeRow):
-    """A recipe taken to the bench for somebody at a meal. `lines` keep it as it was written that day.
+    """A recipe taken to the bench for somebody at a meal. `written` keeps it as it was written that day;
+    `renewed_at`: when it was last brought up to date with the recipe.
 
     `jobs`: what a person says a line does in this dish, line key -> jobs; else it is read from the food.
     """
@@ -16,9 +20,9 @@ class Bench(PracticeRow):
     recipe = models.ForeignKey("recipes.Recipe", on_delete=models.CASCADE, related_name="benches")
     person = models.ForeignKey("people.Person", on_delete=models.CASCADE, related_name="benches")
     meal = models.CharField(max_length=12, default="dinner", choices=[(meal, meal) for meal in MEAL_SHARES])
-    serves = models.FloatField()
-    lines = models.JSONField()
+    written = DishField()
     jobs = models.JSONField(default=dict, blank=True)
+    renewed_at = models.DateTimeField(default=timezone.now)
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
 
@@ -32,17 +36,12 @@ class Bench(PracticeRow):
     def get_absolute_url(self):
         return reverse("bench:bench", args=[self.pk])
 
-    def is_behind(self, lines):
-        """Whether the recipe's lines (of the core) have changed since they were taken here."""
-        here = [(row["text"], row["food_id"], row["grams"]) for row in self.lines]
-        return here != [(line.text, line.food_id, line.grams) for line in lines]
 
-
-class Try(PracticeRow):
-    """One attempt. Every edit is a step; the cursor says which step stands, so undo survives a reload.
+class Try(Versioned, PracticeRow):
+    """One try. Every edit is kept; the cursor says which one stands, so undo survives a reload.
 
     `version` counts every change, so that a form from another tab is known to be stale.
-    `cooked_g`: the whole dish as weighed when cooked; it holds for the step it was weighed at.
+    `cooked_g`: the whole dish as weighed when cooked; it holds for the edit it was weighed at.
     """
 
     bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="tries")
@@ -51,8 +50,7 @@ class Try(PracticeRow):
     notes = models.TextField(blank=True)
     is_finished = models.BooleanField(default=False)
     cooked_g = models.FloatField(null=True, blank=True)
-    cooked_step = models.PositiveIntegerField(null=True, blank=True)
-    version = models.PositiveIntegerField(default=1)
+    cooked_at = models.PositiveIntegerField(null=True, blank=True)
     cursor = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
@@ -66,29 +64,46 @@ class Try(PracticeRow):
     @property
     def weighed_g(self):
         """The cooked weight, if it was weighed as the try stands now."""
-        return self.cooked_g if self.cooked_step == self.cursor else None
+        return self.cooked_g if self.cooked_at == self.cursor else None
 
     def get_absolute_url(self):
         return reverse("bench:try", args=[self.bench_id, self.pk])
 
 
-class Step(PracticeRow):
-    """The whole list of lines after one edit, and what was done in a few words."""
+class Edit(PracticeRow):
+    """The whole dish after one edit, and what was done in a few words."""
 
-    attempt = models.ForeignKey(Try, on_delete=models.CASCADE, related_name="steps")
+    attempt = models.ForeignKey(Try, on_delete=models.CASCADE, related_name="edits")
     number = models.PositiveIntegerField()
     summary = models.CharField(max_length=200)
-    serves = models.FloatField()
-    lines = models.JSONField()
+    dish = DishField()
     made_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ("number",)
-        constraints = (models.UniqueConstraint(fields=("attempt", "number"), name="one_step_a_number"),)
+        constraints = (models.UniqueConstraint(fields=("attempt", "number"), name="one_edit_a_number"),)
 
     def __str__(self):
         return self.summary
+
+
+class FoundWay(PracticeRow):
+    """A way through as it was found for a version of a try, so that taking it takes just what was shown.
+
+    `stages`: [{"text", "dish"}] after each of its changes, as the codec keeps a dish.
+    """
+
+    attempt = models.ForeignKey(Try, on_delete=models.CASCADE, related_name="found_ways")
+    version = models.PositiveIntegerField()
+    stages = models.JSONField()
+    found_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self):
+        return f"a way through {self.attempt}"
 
 
 class Decision(PracticeRow):

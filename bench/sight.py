@@ -1,9 +1,10 @@
 """What the bench shows: the dish as written and the try, side by side, asked of the core."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
-from nutrition.dish.cooking import choices, kept, methods
+from nutrition.dish.cooking import kept, methods, treatments
+from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
@@ -12,9 +13,6 @@ from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.examine import Sheet, examine
 from nutrition.sheet.verdicts import SHUT
 from nutrition.swaps.balance import check
-from nutrition.swaps.jobs import kind_of_dish
-
-from .actions import as_line
 
 DEFAULT_WATCH = "sodium_mg"
 
@@ -44,7 +42,7 @@ class Row:
     @property
     def states(self):
         """What the kitchen may do to it: (key, words, whether it stands)."""
-        return choices(self.now) if self.now else []
+        return treatments(self.now) if self.now else []
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,11 +67,17 @@ class Sight:
     watch: str
     sheet: Sheet
     written: Analysis
-    serves: float
-    serves_written: float
-    title: str = ""
-    steps: tuple[str, ...] = ()
+    was: Dish
+    dish: Dish
     order: str = ""
+
+    @property
+    def serves(self):
+        return self.dish.serves
+
+    @property
+    def serves_written(self):
+        return self.was.serves
 
     @property
     def now(self):
@@ -82,9 +86,7 @@ class Sight:
     @cached_property
     def balance(self):
         """Whether the whole still holds: warnings with a line that mends them."""
-        written = [row.written for row in self.rows if row.written]
-        kind = kind_of_dish(self.title, self.steps, written)
-        return check(written, self.lines_now, kind)
+        return check(self.was.lines, self.lines_now, self.was.kind)
 
     @property
     def changed(self):
@@ -102,7 +104,7 @@ class Sight:
     @property
     def lines_now(self):
         """The lines of the try in the order the core counts them."""
-        return [row.now for row in sorted((row for row in self.rows if row.now), key=lambda row: row.position)]
+        return list(self.dish.lines)
 
     @property
     def tally(self):
@@ -141,21 +143,20 @@ def _share(analysis, position, key):
     return None if position is None else float(analysis.shares(key)[position])
 
 
-def _rows(written_rows, now_rows, written, now, watch):
+def _rows(was, dish, written, now, watch):
     """As written and now by key, with the share of the watched nutrient; what was added stands last."""
-    written_at = {key: i for i, (key, _) in enumerate(written_rows)}
-    now_at = {key: i for i, (key, _) in enumerate(now_rows)}
+    written_at = {line.key: at for at, line in enumerate(was.lines)}
+    now_at = {line.key: at for at, line in enumerate(dish.lines)}
     unknown = set(now.unknown_lines(watch))
     rows = []
     for key in [*written_at, *(key for key in now_at if key not in written_at)]:
-        was = written_rows[written_at[key]][1] if key in written_at else None
-        is_ = now_rows[now_at[key]][1] if key in now_at else None
+        before, after = was.line(key), dish.line(key)
         rows.append(
             Row(
                 key=key,
-                written=was,
-                now=is_,
-                kind=kind_of(was, is_),
+                written=before,
+                now=after,
+                kind=kind_of(before, after),
                 share=_share(now, now_at.get(key), watch),
                 share_written=_share(written, written_at.get(key), watch),
                 is_unknown=now_at.get(key) in unknown,
@@ -165,31 +166,28 @@ def _rows(written_rows, now_rows, written, now, watch):
     return rows
 
 
-def look(bench, step, eater, watch="", attempt=None, order=""):
+def look(bench, edit, eater, watch="", attempt=None, order=""):
     """The bench of a try. `eater`: the person as the core takes them; `attempt`: for its notes and cooked weight.
 
     `order` "share" puts the lines that carry most of the watched nutrient first; else they stand as in the recipe.
     """
-    written_rows = [(row["key"], as_line(row)) for row in bench.lines]
-    now_rows = [(row["key"], as_line(row)) for row in step.lines]
-    written = analyze([line for _, line in written_rows], bench.serves)
-    is_as_written = [line for _, line in now_rows] == [line for _, line in written_rows] and step.serves == bench.serves
+    was, dish = bench.written, edit.dish
+    written = analyze(was)
+    is_as_written = (dish.lines, dish.serves) == (was.lines, was.serves)
     weighed = attempt.weighed_g if attempt else None
     sheet = examine(
-        [line for _, line in now_rows],
-        step.serves,
+        replace(dish, title=bench.recipe.title),
         eater,
         bench.meal,
-        title=bench.recipe.title,
         notes=attempt.notes if attempt else "",
-        cooked_serving_g=weighed / step.serves if weighed else bench.recipe.serving_grams if is_as_written else None,
+        cooked_serving_g=weighed / dish.serves if weighed else bench.recipe.serving_grams if is_as_written else None,
     )
     now, verdicts = sheet.analysis, sheet.verdicts
     watched = [verdict.gate.nutrient for verdict in verdicts]
     if watch not in BY_KEY:
         shut = next((v.gate.nutrient for v in verdicts if v.state == SHUT), None)
         watch = shut or (watched[0] if watched else DEFAULT_WATCH)
-    rows = _rows(written_rows, now_rows, written, now, watch)
+    rows = _rows(was, dish, written, now, watch)
     if order == "share":
         rows.sort(key=lambda row: -(row.share if row.share is not None else -1.0))
     return Sight(
@@ -199,15 +197,13 @@ def look(bench, step, eater, watch="", attempt=None, order=""):
         watch=watch,
         sheet=sheet,
         written=written,
-        serves=step.serves,
-        serves_written=bench.serves,
-        title=bench.recipe.title,
-        steps=tuple(bench.recipe.all_steps),
+        was=was,
+        dish=dish,
     )
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class Brought:
     """What one line brings to a figure: the food, its weight in a serving, the table's value, what cooking leaves."""
 
     line: Line
@@ -229,14 +225,14 @@ def why(sight, key):
         food = table.by_id(line.food_id) if line.food_id else None
         share = kept(line.food_id, line.state)[1][column] if line.state and food else 1.0
         parts.append(
-            Part(
+            Brought(
                 line=line,
                 food=food,
-                grams=(line.grams or 0) / sight.serves,
+                grams=line.span.likely / sight.serves,
                 per_100g=float(table.known[food.row, column]) if food else 0.0,
                 kept=float(share),
                 amount=float(sight.now.by_line[position, column]),
-                at_most=line.high / sight.serves / 100 * float(table.at_most_per_100g[food.row, column])
+                at_most=line.span.most / sight.serves / 100 * float(table.at_most_per_100g[food.row, column])
                 if food
                 else 0.0,
                 is_unknown=position in unknown,

@@ -1,7 +1,6 @@
 """The bench: every change answers with the whole bench, so that lines, gates and totals move together."""
 
 from django.contrib import messages
-from django.core import signing
 from django.core.paginator import Paginator
 from django.db.models import Prefetch
 from django.http import Http404
@@ -10,23 +9,28 @@ from django.views.decorators.http import require_POST, require_safe
 
 from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.reading.edits import EditProblem
+from nutrition.notes import Problem
 from nutrition.swaps.jobs import JOBS
-from nutrition.swaps.offers import offers
-from nutrition.swaps.way_through import Wish, find_ways
+from nutrition.swaps.offers import offers_for
+from nutrition.swaps.program import Wish
+from nutrition.swaps.way_through import ways_for
 from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of, regimens
 from recipes.models import Recipe
+from ui.guard import Stale
+from ui.numbers import first_error
 from ui.posted import whole
 
 from . import actions
+from .forms import EditForm, KeepForm, TakeForm, WayForm
 from .lessons import lessons_for
-from .models import Bench, Try
+from .models import Bench, FoundWay, Try
+from .renewal import behind, bring_up_to_date
 from .sight import Gauge, look, posts_of
 from .sight import compare as compare_
 from .sight import why as why_
-from .ways import steps_of, workbench_of
+from .ways import stages_of, workbench_of
 
 #: Dishes on one page of the list.
 A_PAGE = 60
@@ -53,13 +57,13 @@ def benches(request):
 @require_POST
 def take(request):
     """Take a recipe to the bench for somebody."""
-    recipe = get_object_or_404(Recipe, pk=whole(request.POST.get("recipe")))
-    person = get_object_or_404(Person, pk=whole(request.POST.get("person")))
+    form = TakeForm(request.POST)
+    recipe = get_object_or_404(Recipe, pk=whole(form.data.get("recipe")))
+    person = get_object_or_404(Person, pk=whole(form.data.get("person")))
     if not recipe.is_read:
         messages.error(request, f"{recipe} has not been read yet: settle its lines first.")
         return redirect(recipe)
-    meal = request.POST.get("meal", "dinner")
-    bench, attempt = actions.take_to_bench(recipe, person, meal if meal in MEAL_SHARES else "dinner", request.user)
+    bench, attempt = actions.take_to_bench(recipe, person, form.meal_or("dinner"), request.user)
     return redirect("bench:try", bench.pk, attempt.pk)
 
 
@@ -79,26 +83,27 @@ def _attempt(pk, try_pk):
 
 def _draw(request, attempt, *, line="", template="bench/bench.html", status=200, **context):
     bench_ = attempt.bench
-    step = actions.standing_step(attempt)
+    edit_ = actions.standing_edit(attempt)
     regimen = regimen_of(bench_.person)
     watch = request.POST.get("watch") or request.GET.get("watch", "")
     order = request.POST.get("order") or request.GET.get("order", "")
-    sight = look(bench_, step, regimen.eater, watch, attempt, order if order == "share" else "")
+    sight = look(bench_, edit_, regimen.eater, watch, attempt, order if order == "share" else "")
     tries = list(bench_.tries.all())
     chosen = next((row for row in sight.rows if row.key == line), None)
     context = {
         "bench": bench_,
         "attempt": attempt,
-        "step": step,
+        "edit": edit_,
         "tries": tries,
         "sight": sight,
         "chosen": chosen,
         "offered": offered(chosen),
-        "found": (found := _offers(bench_, step, regimen, sight, chosen)),
+        "found": (found := _offers(bench_, edit_, regimen, sight, chosen)),
         "lessons": lessons_for(found.offers, chosen.now.food_id) if found else {},
         "can_undo": attempt.cursor > 0,
-        "can_redo": attempt.cursor < step.last,
+        "can_redo": attempt.cursor < edit_.last,
         "drafts": regimen.drafts,
+        "behind": behind(bench_),
         "targets": regimen.targets,
         "plans": regimen.choices,
         "unsettled": open_conflicts(regimen.eater),
@@ -110,11 +115,11 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     return render(request, template, context, status=status)
 
 
-def _offers(bench_, step, regimen, sight, chosen):
+def _offers(bench_, edit_, regimen, sight, chosen):
     """What could take over the chosen line; None when no line is open."""
     if not chosen or not chosen.now:
         return None
-    return offers(workbench_of(bench_, step, regimen.eater), chosen.position)
+    return offers_for(workbench_of(bench_, edit_.dish, regimen.eater), chosen.position)
 
 
 def offered(row):
@@ -132,64 +137,53 @@ def try_(request, pk, try_pk):
     return _draw(request, attempt, line=request.GET.get("line", ""), template=template)
 
 
-def _carry_out(request, attempt, version):
+def _carry_out(form, attempt, user):
     """The verb asked for. Returns the key of the line to keep open."""
-    post, user = request.POST, request.user
-    key, act = post.get("line", ""), post.get("act", "")
+    version, key, act = form.cleaned_data["version"], form.value("line"), form.value("act")
     if act == "amount":
-        actions.set_amount(attempt, version, key, post.get("amount", ""), user)
+        actions.set_amount(attempt, version, key, form.value("amount"), user)
     elif act == "food":
-        actions.set_food(attempt, version, key, post.get("food_id", ""), user)
+        actions.set_food(attempt, version, key, form.value("food_id"), user)
     elif act == "state":
-        actions.set_state(attempt, version, key, post.get("state", ""), user)
+        actions.set_state(attempt, version, key, form.value("state"), user)
     elif act == "jobs":
-        actions.set_jobs(attempt, version, key, post.getlist("job"))
+        actions.set_jobs(attempt, version, key, form.jobs)
     elif act == "offer":
-        regimen = regimen_of(attempt.bench.person)
-        workbench = workbench_of(attempt.bench, actions.standing_step(attempt), regimen.eater)
-        actions.take_offer(attempt, version, key, post.get("offer", ""), workbench, user)
+        eater = regimen_of(attempt.bench.person).eater
+        workbench = workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater)
+        actions.take_offer(attempt, version, key, form.value("offer"), workbench, user)
     elif act == "retype":
-        actions.retype(attempt, version, key, post.get("text", ""), user)
+        actions.retype(attempt, version, key, form.value("text"), user)
     elif act == "drop":
         actions.drop(attempt, version, key, user)
     elif act == "put_back":
         actions.put_back(attempt, version, key, user)
     elif act == "add":
-        return actions.add(attempt, version, post.get("text", ""), user)
+        return actions.add(attempt, version, form.value("text"), user)
     elif act == "serves":
-        actions.set_serves(attempt, version, post.get("serves", ""), user)
+        actions.set_serves(attempt, version, form.servings(), user)
     elif act in ("undo", "redo"):
         actions.move(attempt, version, -1 if act == "undo" else 1)
     else:
-        raise EditProblem("That was not understood. Use the buttons of the bench.")
+        raise Problem("ui.not_understood", place="bench")
     return key
-
-
-#: What was typed, by verb: shown again when an edit is refused.
-_TYPED = ("amount", "text", "serves", "food_id", "state")
 
 
 @require_POST
 def edit(request, pk, try_pk):
     """One change. Refused edits come back with the sentence and what was typed; nothing is half-saved."""
-    attempt = _attempt(pk, try_pk)
-    key = request.POST.get("line", "")
-    typed = {name: request.POST[name] for name in _TYPED if name in request.POST}
+    attempt, form = _attempt(pk, try_pk), EditForm(request.POST)
+    form.is_valid()
+    key = form.value("line")
     template = "bench/bench_workspace.html" if request.htmx else "bench/bench.html"
     try:
-        version = int(request.POST.get("version", ""))
-    except ValueError:
-        version = -1
-    try:
-        key = _carry_out(request, attempt, version)
-    except EditProblem as refusal:
-        attempt = _attempt(pk, try_pk)
-        context = {"problem": str(refusal), "typed": typed, "act": request.POST.get("act", "")}
-        return _draw(request, attempt, line=key, template=template, status=422, **context)
-    except actions.Stale:
-        attempt = _attempt(pk, try_pk)
-        context = {"stale": True, "typed": typed, "act": request.POST.get("act", "")}
-        return _draw(request, attempt, line=key, template=template, status=409, **context)
+        key = _carry_out(form, attempt, request.user)
+    except Problem as refusal:
+        is_stale = isinstance(refusal, Stale)
+        said = {"stale": True} if is_stale else {"problem": str(refusal)}
+        context = said | {"typed": form.typed, "act": form.value("act")}
+        status = 409 if is_stale else 422
+        return _draw(request, _attempt(pk, try_pk), line=key, template=template, status=status, **context)
     if not request.htmx:
         return redirect(attempt)
     return _draw(request, attempt, line=key, template=template)
@@ -199,8 +193,10 @@ def edit(request, pk, try_pk):
 def renew(request, pk):
     """The dish as the recipe stands now, and a try to begin from."""
     found = get_object_or_404(Bench.objects.select_related("recipe"), pk=pk)
-    messages.success(request, "The bench has the recipe as it stands now; your tries are as they were.")
-    return redirect(actions.renew(found, request.user))
+    messages.success(
+        request, "The bench has the recipe as it stands now. In your tries, what you changed yourself stayed."
+    )
+    return redirect(bring_up_to_date(found, request.user))
 
 
 @require_POST
@@ -214,15 +210,14 @@ def branch(request, pk, try_pk):
 @require_POST
 def keep(request, pk, try_pk):
     """Name a try, note what was learned, say whether it is finished."""
-    attempt = _attempt(pk, try_pk)
-    post = request.POST
-    try:
-        actions.finish(attempt, post.get("notes", ""), post.get("name", ""), post.get("cooked", ""))
-    except EditProblem as refusal:
-        typed = {name: post.get(name, "") for name in ("name", "notes", "cooked")}
-        return _draw(request, attempt, status=422, problem=str(refusal), typed=typed, act="keep")
-    if "finished" in request.POST:
-        actions.set_finished(attempt, request.POST["finished"] == "yes")
+    attempt, form = _attempt(pk, try_pk), KeepForm(request.POST)
+    if not form.is_valid():
+        typed = {name: form.data.get(name, "") for name in ("name", "notes", "cooked")}
+        return _draw(request, attempt, status=422, problem=first_error(form), typed=typed, act="keep")
+    kept = form.cleaned_data
+    actions.finish(attempt, kept["notes"], kept["name"], kept["cooked"])
+    if kept["finished"]:
+        actions.set_finished(attempt, kept["finished"] == "yes")
         messages.success(request, f"{attempt.name} is marked {'finished' if attempt.is_finished else 'unfinished'}.")
     return redirect(attempt)
 
@@ -231,9 +226,7 @@ def keep(request, pk, try_pk):
 def meal(request, pk):
     """For which meal the dish is judged."""
     found = get_object_or_404(Bench, pk=pk)
-    if request.POST.get("meal") in MEAL_SHARES:
-        found.meal = request.POST["meal"]
-        found.save()
+    actions.set_meal(found, TakeForm(request.POST).meal_or(found.meal))
     back = found.tries.filter(pk=whole(request.POST.get("try"))).first()
     return redirect(back or found)
 
@@ -242,11 +235,11 @@ def meal(request, pk):
 def compare(request, pk, try_pk):
     """As written beside the try, in amounts and percent, per serving or per 100 g."""
     attempt = _attempt(pk, try_pk)
-    step = actions.standing_step(attempt)
+    edit_ = actions.standing_edit(attempt)
     eater = regimen_of(attempt.bench.person).eater
-    sight = look(attempt.bench, step, eater, attempt=attempt)
+    sight = look(attempt.bench, edit_, eater, attempt=attempt)
     beside = attempt.bench.tries.filter(pk=whole(request.GET.get("with"))).exclude(pk=attempt.pk).first()
-    other = look(attempt.bench, actions.standing_step(beside), eater, attempt=beside) if beside else None
+    other = look(attempt.bench, actions.standing_edit(beside), eater, attempt=beside) if beside else None
     watched = [gauge.nutrient for gauge in sight.gauges]
     per = "100g" if request.GET.get("per") == "100g" else "serving"
     return render(
@@ -273,7 +266,7 @@ def why(request, pk, try_pk, key):
         raise Http404(f"no nutrient is called {key}")
     attempt = _attempt(pk, try_pk)
     regimen = regimen_of(attempt.bench.person)
-    sight = look(attempt.bench, actions.standing_step(attempt), regimen.eater, key, attempt)
+    sight = look(attempt.bench, actions.standing_edit(attempt), regimen.eater, key, attempt)
     return render(
         request,
         "bench/why.html",
@@ -295,8 +288,8 @@ def why(request, pk, try_pk, key):
 def table(request, pk, try_pk):
     """The gates of everyone at the table, for one serving of this try."""
     attempt = _attempt(pk, try_pk)
-    step = actions.standing_step(attempt)
-    sights = [(regimen, look(attempt.bench, step, regimen.eater, attempt=attempt)) for regimen in regimens()]
+    edit_ = actions.standing_edit(attempt)
+    sights = [(regimen, look(attempt.bench, edit_, regimen.eater, attempt=attempt)) for regimen in regimens()]
     return render(request, "bench/table.html", {"bench": attempt.bench, "attempt": attempt, "sights": sights})
 
 
@@ -304,21 +297,17 @@ def table(request, pk, try_pk):
 def preview(request, pk, try_pk):
     """The big gates as they would be with an offer taken; nothing is saved."""
     attempt = _attempt(pk, try_pk)
-    step, regimen = actions.standing_step(attempt), regimen_of(attempt.bench.person)
-    sight = look(attempt.bench, step, regimen.eater, request.GET.get("watch", ""), attempt)
+    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person)
+    sight = look(attempt.bench, edit_, regimen.eater, request.GET.get("watch", ""), attempt)
     row = next((row for row in sight.rows if row.key == request.GET.get("line") and row.now), None)
     if row is None:
         raise Http404("no such line in this try")
-    found = offers(workbench_of(attempt.bench, step, regimen.eater), row.position)
+    found = offers_for(workbench_of(attempt.bench, edit_.dish, regimen.eater), row.position)
     offer = next((offer for offer in found.offers if offer.id == request.GET.get("offer")), None)
     if offer is None:
         raise Http404("no such offer")
     gauges = [Gauge(effect.after, effect.before.amount, effect.nutrient == sight.watch) for effect in offer.effects]
     return render(request, "bench/bench_preview.html", {"gauges": gauges, "offer": offer})
-
-
-#: What a way page signs, so that taking it later takes just what was shown.
-SALT = "bench.way"
 
 
 def _share_kept(request, key):
@@ -332,30 +321,26 @@ def _share_kept(request, key):
 def way(request, pk, try_pk):
     """The way through: pins, what to be certain of, and what was found."""
     attempt = _attempt(pk, try_pk)
-    step, regimen = actions.standing_step(attempt), regimen_of(attempt.bench.person)
-    workbench = workbench_of(attempt.bench, step, regimen.eater)
-    kept = {row["key"]: _share_kept(request, row["key"]) for row in step.lines}
-    rows = [(row["key"], line, kept[row["key"]]) for row, line in zip(step.lines, workbench.lines, strict=True)]
+    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person)
+    workbench = workbench_of(attempt.bench, edit_.dish, regimen.eater)
+    shares = [_share_kept(request, line.key) for line in workbench.lines]
     context = {
         "bench": attempt.bench,
         "attempt": attempt,
-        "rows": rows,
+        "rows": [(line.key, line, share) for line, share in zip(workbench.lines, shares, strict=True)],
         "is_likely": request.GET.get("sure") == "likely",
     }
     if "find" in request.GET:
-        shares = {i: kept[row["key"]] for i, row in enumerate(step.lines)}
         wish = Wish(
-            pinned=frozenset(i for i, share in shares.items() if share == 1),
-            at_least={i: share for i, share in shares.items() if 0 < share < 1},
+            pinned=frozenset(at for at, share in enumerate(shares) if share == 1),
+            at_least={at: share for at, share in enumerate(shares) if 0 < share < 1},
             ways=5,
             certain=not context["is_likely"],
         )
-        outcome = find_ways(workbench, wish) if workbench.gates or workbench.kept_out else None
-        ways = []
-        for found in outcome.ways if outcome else ():
-            steps = steps_of(workbench, step, found)
-            payload = {"version": attempt.version, "steps": [(each.text, each.rows, each.serves) for each in steps]}
-            ways.append((found, steps, signing.dumps(payload, salt=SALT, compress=True)))
+        outcome = ways_for(workbench, wish) if workbench.gates or workbench.kept_out else None
+        found = [(each, stages_of(workbench, each)) for each in (outcome.ways if outcome else ())]
+        kept = actions.keep_ways(attempt, [stages for _, stages in found])
+        ways = [(each, stages, row.pk) for (each, stages), row in zip(found, kept, strict=True)]
         context |= {"outcome": outcome, "ways": ways, "is_asked": True}
     template = "bench/way_found.html" if request.htmx else "bench/way.html"
     return render(request, template, context)
@@ -363,18 +348,16 @@ def way(request, pk, try_pk):
 
 @require_POST
 def take_way(request, pk, try_pk):
-    """Take a way, or its first steps, on a try of its own."""
-    attempt = _attempt(pk, try_pk)
+    """Take a way, or its first changes, on a try of its own."""
+    attempt, form = _attempt(pk, try_pk), WayForm(request.POST)
+    form.is_valid()
+    found = FoundWay.objects.filter(attempt=attempt, pk=form.cleaned_data.get("way")).select_related("attempt__bench")
     try:
-        payload = signing.loads(request.POST.get("way", ""), salt=SALT, max_age=86_400)
-        count = int(request.POST.get("count") or len(payload["steps"]))
-        branch_ = actions.take_way(attempt, payload["version"], payload["steps"][: max(count, 1)], request.user)
-    except signing.BadSignature:
-        messages.error(request, "That way is too old or was cut short on its way here. Find a way through again.")
-        return redirect("bench:way", pk, try_pk)
-    except actions.Stale:
+        return redirect(actions.take_way(found.first(), form.cleaned_data.get("count"), request.user))
+    except Stale:
         messages.error(
             request, "The try was changed since this way was found. Nothing was taken: find a way through again."
         )
-        return redirect("bench:way", pk, try_pk)
-    return redirect(branch_)
+    except Problem as problem:
+        messages.error(request, str(problem))
+    return redirect("bench:way", pk, try_pk)

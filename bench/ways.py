@@ -1,44 +1,29 @@
 """Offers for a line and ways through for a dish, asked of the core and worded for the bench."""
 
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, replace
 
+from nutrition.dish.dish import Dish
+from nutrition.notes import Note
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import judge
-from nutrition.swaps.jobs import kind_of_dish
 from nutrition.swaps.offers import Workbench, dislikes_of
 from nutrition.swaps.way_through import after_steps
 from pantry.models import own_rules
 
-from .actions import as_json, as_line
 
-
-@lru_cache(maxsize=512)
-def _kind(title, steps, words):
-    class Named:
-        description = words
-
-    return kind_of_dish(title, steps, [Named()])
-
-
-def workbench_of(bench, step, eater):
-    """The dish as a step has it, for the person of the bench."""
-    lines = tuple(as_line(row) for row in step.lines)
-    words = " ".join(line.description or "" for line in lines)
-    kind = _kind(bench.recipe.title, tuple(bench.recipe.all_steps), words)
-    dislikes = dislikes_of(bench.person.dislikes)
-    jobs = {i: tuple(bench.jobs[row["key"]]) for i, row in enumerate(step.lines) if row["key"] in bench.jobs}
-    return Workbench(lines, step.serves, eater, bench.meal, kind, dislikes, own_rules(), jobs)
+def workbench_of(bench, dish, eater):
+    """The dish of a try, for the person of the bench. Its kind is that of the dish as written, whatever was swapped."""
+    dish = replace(dish, kind=bench.written.kind)
+    return Workbench(dish, eater, bench.meal, dislikes_of(bench.person.dislikes), own_rules(), bench.jobs)
 
 
 @dataclass(frozen=True, slots=True)
-class WayStep:
-    """One step of a way, with the verdicts after it and the lines as the database keeps them."""
+class Stage:
+    """The dish after one change of a way, with the verdicts it has then."""
 
-    text: str
+    text: Note
     verdicts: list
-    rows: list
-    serves: float
+    dish: Dish
 
     @property
     def tally(self):
@@ -46,16 +31,10 @@ class WayStep:
         return {state: states.count(state) for state in ("open", "shut", "unsure")}
 
 
-def steps_of(workbench, step, way):
-    """Every step of a way, the gates after each."""
-    keys, found = [row["key"] for row in step.lines], []
+def stages_of(workbench, way):
+    """Every change of a way, the dish and the gates after each."""
+    found = []
     for count in range(1, len(way.changes) + 1):
-        placed = after_steps(workbench, way, count)
-        lines = [line for _, line in placed]
-        rows = []
-        for position, line in placed:
-            key = keys[position] if position < len(keys) else None
-            rows.append(as_json(line, key))
-        verdicts = judge(workbench.gates, analyze(lines, way.serves))
-        found.append(WayStep(way.changes[count - 1].text, verdicts, rows, way.serves))
+        dish = replace(workbench.dish, lines=after_steps(workbench, way, count), serves=way.serves)
+        found.append(Stage(way.changes[count - 1].text, judge(workbench.gates, analyze(dish)), dish))
     return found

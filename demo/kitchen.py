@@ -2,15 +2,16 @@
 
 from datetime import timedelta
 
-from django.http import QueryDict
 from django.utils import timezone
 
 from bench import lessons
-from bench.models import Bench, Step
+from bench.models import Bench, Edit
 from handouts import actions as handout_actions
 from handouts.card import build
 from handouts.checklist import label_rows, readiness_of
+from handouts.forms import MadeSure
 from kitchen import actions
+from kitchen.forms import FinishForm
 from kitchen.models import Cook
 from kitchen.stove import look_at
 
@@ -65,8 +66,8 @@ def tell(benches, user):
         attempt = bench.tries.get(name=story["attempt"])
         cook = _cooked(attempt, story, user)
         for taster, taste, ease, missed, notes in story["tasted"]:
-            said = {"taster": taster, "taste": taste, "ease": ease, "missed": missed, "notes": notes}
-            actions.taste(cook, said)
+            marks = {name: float(mark) for name, mark in (("taste", taste), ("ease", ease)) if mark}
+            actions.taste(cook, taster, missed=missed, notes=notes, **marks)
         if "decision" in story:
             lessons.decide(attempt, *story["decision"], user)
         _date(bench, attempt, cook)
@@ -82,7 +83,7 @@ def _date(bench, attempt, cook):
     earliest = min(before - timedelta(minutes=20), bench.created_at)
     Bench.objects.filter(pk=bench.pk).update(created_at=earliest)
     bench.created_at = earliest
-    Step.objects.filter(attempt=attempt).update(made_at=before)
+    Edit.objects.filter(attempt=attempt).update(made_at=before)
     cook.taps.update(made_at=cook.started_at + timedelta(minutes=20))
     cook.tastings.update(made_at=after)
     attempt.decisions.update(decided_at=after + timedelta(minutes=10))
@@ -92,14 +93,19 @@ def _cooked(attempt, story, user):
     cook = actions.begin(attempt, user)
     cook.started_at = timezone.now() - timedelta(days=story["days"], hours=2)
     cook.save(update_fields=["started_at"])
-    keys = {row["text"]: row["key"] for row in cook.plan} | {row["text"]: row["key"] for row in attempt.bench.lines}
+    keys = {line.text: line.key for line in (*cook.plan.lines, *attempt.bench.written.lines)}
     for kind, words, grams in story["taps"]:
         key = next(key for text, key in keys.items() if words in text)
         actions.tap(cook, user, kind, key=key, grams=grams, step=1)
     for counted in look_at(cook, 0).counted:
         for step, grams in counted.shares.items():
             actions.tap(cook, user, "spent", key=counted.key, grams=grams, step=step)
-    actions.finish(cook, story["dished"], user)
+    form = FinishForm(story["dished"])
+    form.is_valid()
+    known = {
+        name: form.cleaned_data[name] for name in ("cooked_g", "minutes_taken", "minutes_hands_on", "pans", "notes")
+    }
+    actions.finish(cook, user, form.cleaned_data["serves_cooked"], **known)
     cook.finished_at = cook.started_at + timedelta(minutes=int(story["dished"]["minutes_taken"]))
     cook.save(update_fields=["finished_at"])
     return cook
@@ -108,13 +114,18 @@ def _cooked(attempt, story, user):
 def release(attempt, said, user):
     """Everything made sure of, and out it goes."""
     card, ready = build(attempt), readiness_of(attempt)
-    form = QueryDict(mutable=True)
-    form.update(said)
-    for gauge in card["sight"].gauges:
-        if gauge.verdict.state != "open":
-            form[f"accept-{gauge.nutrient}"] = "Bread with unsalted butter and a glass of apple juice bring the energy."
-    for row in label_rows(card, ready):
-        form[f"read-{row.key}"], form[f"product-{row.key}"] = "on", "Millbrook unsalted stock"
-        form.setlist(f"holds-{row.key}", [tag for tag in row.tags if tag == "celery"])
-    handout_actions.make_sure(attempt, form, user)
+    why = "Bread with unsalted butter and a glass of apple juice bring the energy."
+    made_sure = MadeSure(
+        portion=said["portion"],
+        keep_days=int(said["keep_days"]),
+        freeze_months=int(said["freeze_months"]),
+        asked=frozenset(("keep_days", "freeze_months")),
+        has_label_margin=False,
+        accepted={gauge.nutrient: why for gauge in card.sight.gauges if gauge.verdict.state != "open"},
+        labels={
+            row.key: ("Millbrook unsalted stock", tuple(tag for tag in row.tags if tag == "celery"))
+            for row in label_rows(card, ready)
+        },
+    )
+    handout_actions.make_sure(attempt, made_sure, user)
     return handout_actions.release(attempt, user)

@@ -6,7 +6,7 @@ from datetime import datetime
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_safe
 
-from bench.models import Bench, Decision, Step
+from bench.models import Bench, Decision, Edit
 from handouts.models import HandoutLink, Release
 from kitchen.models import Cook, Tasting
 from ui.templatetags.ui import grams, mark_of
@@ -26,17 +26,18 @@ class Entry:
 
 def _tries(bench):
     """A try is one entry with its edits in a row; what a cook left behind is told by the cook."""
-    steps = (
-        Step.objects.filter(attempt__bench=bench, attempt__cooked_in=None)
+    edits = (
+        Edit.objects.filter(attempt__bench=bench, attempt__cooked_in=None)
         .select_related("attempt", "made_by")
+        .defer("dish")
         .order_by("attempt_id", "number")
     )
     by_try = {}
-    for step in steps:
-        by_try.setdefault(step.attempt, []).append(step)
+    for edit in edits:
+        by_try.setdefault(edit.attempt, []).append(edit)
     for attempt, own in by_try.items():
-        edits = [step.summary for step in own[1 : attempt.cursor + 1]]
-        shown = edits[:6] + ([f"and {len(edits) - 6} more"] if len(edits) > 6 else [])
+        done = [edit.summary for edit in own[1 : attempt.cursor + 1]]
+        shown = done[:6] + ([f"and {len(done) - 6} more"] if len(done) > 6 else [])
         said = "; ".join(filter(None, [*shown, attempt.notes]))
         yield Entry(
             own[0].made_at,

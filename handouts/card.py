@@ -2,21 +2,25 @@
 
 import re
 from dataclasses import dataclass
+from functools import cached_property
 
-from bench.actions import standing_step
-from bench.sight import look
+from bench.actions import standing_edit
+from bench.models import Try
+from bench.sight import Sight, look
+from nutrition.dish.grams import Grams
+from nutrition.dish.naming import name_of
 from nutrition.food.contents import ALLERGENS, CONTAINS, TAGS
 from nutrition.food.measures import household_measure
 from nutrition.food.nutrients import BY_KEY, INDEX
 from nutrition.food.table import foods
-from nutrition.giving.ceilings import TOLERATED, ceilings
+from nutrition.giving.ceilings import TOLERATED, Ceiling, ceilings
 from nutrition.giving.reading_level import grade
-from nutrition.giving.shopping import Wanted, shopping
+from nutrition.giving.shopping import Shopping, Wanted, shopping
 from nutrition.limits.avoid import hits_of_line
 from nutrition.sheet.safety import COOLING, COOLING_SOURCE, REHEAT_F
 from nutrition.swaps.method import steps_now
 from people.day import open_conflicts
-from people.regimen import regimen_of
+from people.regimen import Regimen, regimen_of
 from ui import rails
 from ui.templatetags.ui import grams
 
@@ -27,14 +31,19 @@ _FRACTIONS = {2: "half", 3: "a third", 4: "a quarter", 5: "a fifth", 6: "a sixth
 class CardLine:
     """One ingredient: in household measures, in grams, and what it is."""
 
-    part: str
+    heading: str
     measure: str
     name: str
-    grams: float | None
-    is_vague: bool
-    low: float
-    high: float
+    weight: Grams | None
     method: str = ""
+
+    @property
+    def grams(self):
+        return self.weight.likely if self.weight else None
+
+    @property
+    def is_vague(self):
+        return self.weight is not None and self.weight.is_wide
 
 
 def portion_words(serves):
@@ -70,29 +79,24 @@ def _line(row):
     line = row.now
     if not line.is_edited or not line.food_id:
         # The words were never touched: they are the amount.
-        return CardLine(line.part, "", line.text, line.grams, line.is_vague, line.low, line.high, row.method)
-    food = foods().by_id(line.food_id)
-    measure = household_measure(food, line.grams) if line.grams else ""
-    name = _plural(line.name) if _COUNTED.match(measure) else line.name
-    return CardLine(line.part, measure, name, line.grams, line.is_vague, line.low, line.high, row.method)
-
-
-def _grams(line):
-    return grams(line.grams)
+        return CardLine(line.heading, "", line.text, line.weight, row.method)
+    measure = household_measure(foods().by_id(line.food_id), line.weight.likely) if line.grams else ""
+    name = _plural(name_of(line)) if _COUNTED.match(measure) else name_of(line)
+    return CardLine(line.heading, measure, name, line.weight, row.method)
 
 
 def _change(row):
     """What was done to a line, in one sentence with its grams."""
     if row.kind == "dropped":
-        return f"{row.written.name.capitalize()}: left out"
+        return f"{name_of(row.written).capitalize()}: left out"
+    name, now = name_of(row.now).capitalize(), grams(row.now.grams)
     if row.kind == "added":
-        return f"{row.now.name.capitalize()}: added, {_grams(row.now)}"
-    name = row.now.name.capitalize()
+        return f"{name}: added, {now}"
     if row.kind == "swapped":
-        return f"{name}, {_grams(row.now)}, in place of {row.written.name}, {_grams(row.written)}"
+        return f"{name}, {now}, in place of {name_of(row.written)}, {grams(row.written.grams)}"
     if row.kind == "cooked":
         return f"{name}: {row.method or 'cooked as written'}"
-    return f"{name}: {_grams(row.now)} instead of {_grams(row.written)}"
+    return f"{name}: {now} instead of {grams(row.written.grams)}"
 
 
 #: A change that moves a gate by less than this share of its post is not given as a reason.
@@ -140,66 +144,145 @@ def gauge_words(gauge):
     return f"{BY_KEY[gauge.nutrient].label} {rails.holds(gauge.verdict)}, {rails.margin(gauge.verdict)}"
 
 
+@dataclass(frozen=True)
+class Card:
+    """Everything a card prints, and what the checklist before it looks at.
+
+    `ready`: what was made sure of (checklist.readiness_of); None for a first look. `changes`: (what was changed, what it
+    does to one portion). `limits`: (gauge, in words) of every gate. `labels_read`: (line, product, what its label names).
+    """
+
+    attempt: Try
+    regimen: Regimen
+    sight: Sight
+    ready: object
+    lines: list[CardLine]
+    steps: list
+    changes: list[tuple[str, str]]
+    ceilings: list[Ceiling]
+    has_margin: bool
+    shopping: Shopping
+
+    words_of = staticmethod(gauge_words)
+    cooling = (COOLING, COOLING_SOURCE)
+    reheat_f = REHEAT_F
+
+    @property
+    def bench(self):
+        return self.attempt.bench
+
+    @property
+    def practice(self):
+        return self.attempt.practice
+
+    @property
+    def person(self):
+        return self.bench.person
+
+    @property
+    def recipe(self):
+        return self.bench.recipe
+
+    @property
+    def plans(self):
+        return self.regimen.choices
+
+    @property
+    def targets(self):
+        return self.regimen.targets
+
+    @property
+    def drafts(self):
+        return self.regimen.drafts
+
+    @property
+    def sheet(self):
+        return self.sight.sheet
+
+    @property
+    def balance(self):
+        return self.sight.balance
+
+    @property
+    def serves(self):
+        return self.sight.serves
+
+    @property
+    def double(self):
+        return 2 * self.serves
+
+    @property
+    def portion(self):
+        return portion_words(self.serves)
+
+    @cached_property
+    def unsettled(self):
+        return open_conflicts(self.regimen.eater)
+
+    @cached_property
+    def not_found(self):
+        """The listed allergens nothing was found of, in words."""
+        found = {finding.tag for finding in self.sheet.allergens}
+        return [label.lower() for tag, label in ALLERGENS.items() if tag not in found]
+
+    @property
+    def names(self):
+        return [name_of(line) for line in self.sight.lines_now]
+
+    @cached_property
+    def advice(self):
+        return list(dict.fromkeys(line.advice for line in self.sight.lines_now if line.advice))
+
+    @cached_property
+    def grade(self):
+        texts = [each.proposed or each.text for each in self.steps] + self.advice
+        return grade(" ".join([*texts, *(f"{what}. {why}." for what, why in self.changes)]))
+
+    @cached_property
+    def limits(self):
+        return [(gauge, verdict_words(gauge)) for gauge in self.sight.gauges]
+
+    @property
+    def confirmed_by(self):
+        return sorted({target.confirmed_by.signature for target in self.targets if target.confirmed_by})
+
+    @property
+    def unweighed(self):
+        return [line.text for line in self.sight.lines_now if not line.is_weighed]
+
+    @property
+    def ceiling_rows(self):
+        return _by_line(self.ceilings, self.sight.lines_now)
+
+    @property
+    def labels_read(self):
+        return _labels_read(self.ready, self.sight)
+
+    def for_template(self, **more):
+        """The card under its own name, and the rooms a template looks into most."""
+        return {"card": self, "bench": self.bench, "attempt": self.attempt, "sight": self.sight} | more
+
+
 def build(attempt, ready=None):
-    """Everything the card prints. `ready`: what was made sure of (checklist.readiness_of); without it, a first look."""
+    """The card of a try. `ready`: what was made sure of; without it, a first look."""
     bench = attempt.bench
-    step = standing_step(attempt)
     regimen = regimen_of(bench.person)
-    targets = regimen.targets
-    sight = look(bench, step, regimen.eater, attempt=attempt)
-    present = [row for row in sight.rows if row.now]
-    confirmed = sorted({target.confirmed_by.signature for target in targets if target.confirmed_by})
-    steps = steps_now(bench.recipe.all_steps, sight.changed)
-    advice = list(dict.fromkeys(row.now.advice for row in present if row.now.advice))
-    changes = _changes(sight)
-    texts = [each.proposed or each.text for each in steps] + advice + [f"{what}. {why}." for what, why in changes]
-    return {
-        "bench": bench,
-        "attempt": attempt,
-        "practice": attempt.practice,
-        "person": bench.person,
-        "recipe": bench.recipe,
-        "plans": regimen.choices,
-        "regimen": regimen,
-        "sight": sight,
-        "sheet": sight.sheet,
-        "ready": ready,
-        "unsettled": open_conflicts(regimen.eater),
-        "not_found": [
-            label.lower() for tag, label in ALLERGENS.items() if tag not in {f.tag for f in sight.sheet.allergens}
-        ],
-        "cooling": (COOLING, COOLING_SOURCE),
-        "reheat_f": REHEAT_F,
-        "serves": step.serves,
-        "double": 2 * step.serves,
-        "portion": portion_words(step.serves),
-        "lines": [_line(row) for row in present],
-        "names": [line.name for line in sight.lines_now],
-        "steps": steps,
-        "balance": sight.balance,
-        "advice": advice,
-        "changes": changes,
-        "grade": grade(" ".join(texts)),
-        "labels_read": _labels_read(ready, sight),
-        "words_of": gauge_words,
-        "limits": [(gauge, verdict_words(gauge)) for gauge in sight.gauges],
-        "confirmed_by": confirmed,
-        "drafts": regimen.drafts,
-        "targets": targets,
-        "unweighed": [row.now.text for row in present if not row.now.is_weighed],
-    } | _shop(bench, sight, ready)
-
-
-def _shop(bench, sight, ready):
-    """What the card says of the shop: label ceilings, and the list by aisle."""
+    sight = look(bench, standing_edit(attempt), regimen.eater, attempt=attempt)
     margin = TOLERATED if ready and ready.has_label_margin else 0.0
-    limits = ceilings(sight.lines_now, sight.serves, [gauge.verdict.gate for gauge in sight.gauges], margin)
-    return {
-        "ceilings": limits,
-        "ceiling_rows": _by_line(limits, sight.lines_now),
-        "has_margin": bool(margin),
-        "shopping": shopping([Wanted(str(bench.recipe), sight.lines_now, 1.0, limits)]),
-    }
+    gates = [gauge.verdict.gate for gauge in sight.gauges]
+    limits = ceilings(sight.lines_now, sight.serves, gates, margin)
+    return Card(
+        attempt=attempt,
+        regimen=regimen,
+        sight=sight,
+        ready=ready,
+        lines=[_line(row) for row in sight.rows if row.now],
+        steps=steps_now(bench.recipe.all_steps, sight.changed),
+        changes=_changes(sight),
+        ceilings=limits,
+        has_margin=bool(margin),
+        shopping=shopping([Wanted(str(bench.recipe), sight.lines_now, 1.0, limits)]),
+    )
 
 
 def _by_line(limits, lines):
@@ -208,7 +291,7 @@ def _by_line(limits, lines):
     for each in limits:
         found.setdefault(each.line, []).append(each)
     return [
-        (lines[position].text if lines[position].text_stands else lines[position].name.capitalize(), each)
+        (lines[position].text if lines[position].text_stands else name_of(lines[position]).capitalize(), each)
         for position, each in found.items()
     ]
 
@@ -220,7 +303,7 @@ def _labels_read(ready, sight):
     rows = {row.key: row.now for row in sight.rows if row.now}
     return [
         (
-            rows[key].text if rows[key].text_stands else rows[key].name,
+            rows[key].text if rows[key].text_stands else name_of(rows[key]),
             noted.get("product", ""),
             [TAGS[tag].lower() for tag in noted.get("holds", ())],
         )

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from bench.actions import standing_step
+from bench.actions import standing_edit
 from nutrition.food.contents import CHECK, TAGS
 from nutrition.sheet.verdicts import OPEN, SHUT
 
@@ -62,8 +62,8 @@ def readiness_of(attempt):
 
 
 def label_rows(card, ready):
-    """The lines whose labels decide, with what was noted of them. `card`: what card.build says."""
-    sheet, rows = card["sheet"], {row.position: row for row in card["sight"].rows if row.now}
+    """The lines whose labels decide, with what was noted of them. `card`: a card.Card."""
+    sheet, rows = card.sheet, {row.position: row for row in card.sight.rows if row.now}
     avoided = {item.tag for item in sheet.avoided}
     by_line = {}
     findings = [*sheet.allergens, *(item.finding for item in sheet.avoided if item.finding)]
@@ -80,7 +80,7 @@ def label_rows(card, ready):
         found.append(
             LabelRow(
                 key=row.key,
-                name=row.now.text if row.now.text_stands else card["names"][position],
+                name=row.now.text if row.now.text_stands else card.names[position],
                 tags=tuple(tags),
                 look_for=tuple(look_for),
                 is_avoided=bool(avoided & set(tags)),
@@ -92,38 +92,38 @@ def label_rows(card, ready):
     return found
 
 
-def _only_settled(cooked, step):
-    """Whether a step differs from what was cooked only in doubts that were settled: which of the foods it may have been."""
-    if len(cooked) != len(step.lines):
+def _only_settled(cooked, now):
+    """Whether a dish differs from what was cooked only in doubts that were settled: which of the foods it may have been."""
+    if len(cooked.lines) != len(now.lines):
         return False
     return all(
-        (was["key"], was["grams"], was["state"]) == (now["key"], now["grams"], now["state"])
-        and now["food_id"] in (was["food_id"], *was["others"])
-        for was, now in zip(cooked, step.lines, strict=True)
+        (before.key, before.grams, before.state) == (after.key, after.grams, after.state)
+        and after.food_id in (before.food_id, *before.others)
+        for before, after in zip(cooked.lines, now.lines, strict=True)
     )
 
 
 def _as_cooked(card, ready, rows):
-    attempt = card["attempt"]
+    attempt = card.attempt
     cook = getattr(attempt, "cooked_in", None)
     if cook is None:
         return BLOCKED, "This is a plan. Cook it: what goes out is what really went in."
-    step = standing_step(attempt)
-    if step.number and not _only_settled(attempt.steps.get(number=0).lines, step):
+    edit = standing_edit(attempt)
+    if edit.number and not _only_settled(attempt.edits.get(number=0).dish, edit.dish):
         return BLOCKED, "It was changed on the bench since it was cooked. Cook it again, or undo the change."
     weight = f"{cook.cooked_g:,.0f} g in all" if cook.cooked_g else "not weighed as a whole: the portion is an estimate"
     return DONE, f"Cooked {cook.started_at:%B %-d} by {cook.started_by}; {weight}."
 
 
 def _lines(card, ready, rows):
-    open_lines = [row.now.text for row in card["sight"].to_check] + card["unweighed"]
+    open_lines = [row.now.text for row in card.sight.to_check] + card.unweighed
     if open_lines:
         return BLOCKED, f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Say on the bench which food it was."
     return DONE, "Every line has its food and its weight."
 
 
 def _gates(card, ready, rows):
-    gauges, avoided = card["sight"].gauges, card["sheet"].avoided
+    gauges, avoided = card.sight.gauges, card.sheet.avoided
     # What a plan keeps out and was found is never waved through; what a label decides is settled at the labels.
     found = [f"{item.label}: {item.words}" for item in avoided if item.state == SHUT]
     if found:
@@ -137,7 +137,7 @@ def _gates(card, ready, rows):
     fields = tuple(
         (
             f"accept-{g.nutrient}",
-            card["words_of"](g),
+            card.words_of(g),
             ready.accepted.get(g.nutrient, ""),
             "why it goes out all the same",
         )
@@ -150,7 +150,7 @@ def _gates(card, ready, rows):
 
 
 def _claims(card, ready, rows):
-    claims = card["sheet"].claims
+    claims = card.sheet.claims
     false = [claim for claim in claims if claim.holds is not True]
     if false:
         told = (f"“{c.words}” {'cannot be told' if c.holds is None else 'does not hold'}: {c.why}" for c in false)
@@ -171,7 +171,7 @@ def _labels(card, ready, rows):
 
 def _label_findings(card, ready, rows):
     """Labels that name what a plan keeps out: nothing waves that through."""
-    avoided = {item.tag for item in card["sheet"].avoided}
+    avoided = {item.tag for item in card.sheet.avoided}
     bad = [f"{row.name} names {TAGS[tag].lower()}" for row in rows for tag in row.holds if tag in avoided]
     return (BLOCKED, f"{'; '.join(bad)}. Buy another product, or swap it on the bench.") if bad else None
 
@@ -191,7 +191,7 @@ def _portion(card, ready, rows):
 
 
 def _keeping(card, ready, rows):
-    safety = card["sheet"].safety
+    safety = card.sheet.safety
     most = f"at most {safety.keep_days} days cold, {safety.freeze_months} months frozen (USDA FSIS)"
     fields = (
         ("keep_days", "Keeps, days in the cold", _typed(ready.keep_days), ""),
@@ -211,12 +211,12 @@ def _typed(number):
 
 def _targets(card, ready, rows):
     page = f"on the page of {card['person']}"
-    if card["drafts"]:
+    if card.drafts:
         count = f"{card['drafts']} of {len(card['targets'])}"
         return BLOCKED, f"{count} are drafts: a licensed practitioner confirms them {page}."
-    if card["unsettled"]:
+    if card.unsettled:
         return BLOCKED, f"Plans pull apart and nobody has said which leads: settle it {page}."
-    who = "; ".join(card["confirmed_by"])
+    who = "; ".join(card.confirmed_by)
     return DONE, f"By {who}." if who else "Nothing to confirm: only what is kept out counts."
 
 

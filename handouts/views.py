@@ -9,12 +9,13 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from bench.models import Try
 from nutrition.giving.shopping import Wanted, shopping
-from nutrition.reading.edits import EditProblem
+from nutrition.notes import Problem
 from ui.posted import whole
 
 from . import actions
 from .card import build
 from .checklist import checklist, readiness_of
+from .forms import LinkForm, ReadinessForm
 from .models import HandoutLink, Release
 from .paper import PRINTS, SIZES, chosen, pdf_of
 
@@ -57,8 +58,8 @@ def card(request, try_pk):
     """The card of a try on screen: a preview until it is released."""
     attempt = _attempt(try_pk)
     _, look = chosen(request.GET)
-    context = build(attempt, readiness_of(attempt))
-    return render(request, "handouts/card.html", context | {"look": PRINTS[look][1], "print": look, "prints": PRINTS})
+    context = build(attempt, readiness_of(attempt)).for_template(look=PRINTS[look][1], print=look, prints=PRINTS)
+    return render(request, "handouts/card.html", context)
 
 
 @require_safe
@@ -66,7 +67,7 @@ def card_pdf(request, try_pk):
     """The card as a tagged PDF, with the bundled fonts; nothing is fetched."""
     attempt = _attempt(try_pk)
     size, look = chosen(request.GET)
-    body = render_to_string("handouts/card_body.html", build(attempt, readiness_of(attempt)))
+    body = render_to_string("handouts/card_body.html", build(attempt, readiness_of(attempt)).for_template())
     pdf = pdf_of(body, f"{attempt.bench.recipe} for {attempt.bench.person}", str(request.user.practice), size, look)
     return pdf_response(pdf, slugify(f"{attempt.bench.recipe} {attempt.bench.person}"))
 
@@ -82,7 +83,7 @@ def shopping_list(request, try_pk):
     cards = [build(each, readiness_of(each)) for each in [attempt, *(o for o in others if o.pk in chosen_)]]
     try:
         times = float(typed)
-        found = shopping([_wanted(each, times if each["attempt"] == attempt else 1.0) for each in cards])
+        found = shopping([_wanted(each, times if each.attempt == attempt else 1.0) for each in cards])
     except ValueError:
         problem = f"“{typed[:20]}” times was read; a number above 0 and up to 100 is expected. Shown once."
         times, found = 1.0, shopping([_wanted(each, 1.0) for each in cards])
@@ -94,7 +95,7 @@ def shopping_list(request, try_pk):
 
 
 def _wanted(card, times):
-    return Wanted(str(card["recipe"]), card["sight"].lines_now, times, card["ceilings"])
+    return Wanted(str(card.recipe), card.sight.lines_now, times, card.ceilings)
 
 
 @require_http_methods(["GET", "POST"])
@@ -103,29 +104,24 @@ def release(request, try_pk):
     attempt, problem = _attempt(try_pk), ""
     if request.method == "POST":
         try:
-            actions.make_sure(attempt, request.POST, request.user)
+            actions.make_sure(attempt, ReadinessForm(request.POST).made_sure(), request.user)
             if "release" in request.POST:
                 made = actions.release(attempt, request.user)
                 messages.success(request, f"{made} is out. It will not change any more.")
                 return redirect(made)
             return redirect("handouts:release", try_pk)
-        except EditProblem as refusal:
+        except Problem as refusal:
             problem = str(refusal)
     ready = readiness_of(attempt)
-    context = build(attempt, ready)
-    return render(
-        request,
-        "handouts/release.html",
-        context
-        | {
-            "ready": ready,
-            "found": checklist(context, ready),
-            "problem": problem,
-            "typed": request.POST if problem else {},
-            "releases": Release.objects.filter(bench=attempt.bench).select_related("released_by"),
-        },
-        status=422 if problem else 200,
+    made = build(attempt, ready)
+    context = made.for_template(
+        ready=ready,
+        found=checklist(made, ready),
+        problem=problem,
+        typed=request.POST if problem else {},
+        releases=Release.objects.filter(bench=attempt.bench).select_related("released_by"),
     )
+    return render(request, "handouts/release.html", context, status=422 if problem else 200)
 
 
 @require_safe
@@ -162,8 +158,9 @@ def give_link(request, pk):
     """A private link; its address is shown on this one answer and never again."""
     found = _release(pk)
     try:
-        link, token = actions.give_link(found, request.POST.get("days"), request.POST.get("for_whom", ""), request.user)
-    except EditProblem as problem:
+        form = LinkForm(request.POST)
+        link, token = actions.give_link(found, form.days(), form.for_whom, request.user)
+    except Problem as problem:
         messages.error(request, str(problem))
         return redirect(found)
     address = request.build_absolute_uri(f"/card/for/{token}/")

@@ -8,10 +8,11 @@ from django.utils import timezone
 from accounts.scope import PracticeRow
 from nutrition.stove.cooked import TAPS
 from nutrition.stove.cooked import Tap as CoreTap
+from recipes.fields import DishField
 
 
 class Cook(PracticeRow):
-    """Somebody cooks a try. `plan`: its lines when the cook began; `steps`: the words they are cooked by.
+    """Somebody cooks a try. `plan`: the dish as it stood when the cook began, with the steps it is cooked by.
 
     `shares`: what may be spent over the steps, as kind -> {step number: grams}, once the cook changed it.
     `result`: the version with what really went in, once it is finished.
@@ -21,9 +22,7 @@ class Cook(PracticeRow):
     result = models.OneToOneField(
         "bench.Try", on_delete=models.SET_NULL, null=True, blank=True, related_name="cooked_in"
     )
-    plan = models.JSONField()
-    serves = models.FloatField()
-    steps = models.JSONField(default=list)
+    plan = DishField()
     shares = models.JSONField(default=dict, blank=True)
     at_step = models.PositiveIntegerField(default=0)
     started_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")

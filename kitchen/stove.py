@@ -1,10 +1,10 @@
 """What the kitchen shows: one step with what goes into it, what may still be spent, and how the pot stands."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from bench.actions import as_line
 from bench.sight import Gauge
 from nutrition.dish.line import Line
+from nutrition.dish.naming import name_first, name_of
 from nutrition.food.measures import household_measure
 from nutrition.food.table import foods
 from nutrition.reading.steps import CookStep, course_of
@@ -16,7 +16,7 @@ from nutrition.stove.cooked import SPENT, Tap, as_cooked, differences, effort_of
 from nutrition.stove.spending import Allowance, allowances, divide, left, measure
 from people.regimen import regimen_of
 
-from .actions import plan_rows, taps_of
+from .actions import taps_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,8 +36,7 @@ class InHand:
 
     @property
     def name(self):
-        line = self.line or self.planned
-        return line.name[:1].upper() + line.name[1:]
+        return name_first(self.line or self.planned)
 
     @property
     def words(self):
@@ -49,7 +48,7 @@ class InHand:
         line = self.line or self.planned
         if not line.food_id or not line.grams:
             return ""
-        return household_measure(foods().by_id(line.food_id), line.grams)
+        return household_measure(foods().by_id(line.food_id), line.weight.likely)
 
     @property
     def grams(self):
@@ -91,7 +90,7 @@ class Counted:
 
     @property
     def key(self):
-        return self.allowance.kind.key
+        return self.allowance.spendable.key
 
     @property
     def spent_name(self):
@@ -176,26 +175,22 @@ class Stove:
                 if each.shares.get(self.number)]  # fmt: skip
 
 
-def _names(rows):
-    return [line.name for _, line in rows]
-
-
-def course_of_cook(cook, rows=None):
-    rows = rows or plan_rows(cook)
-    return course_of(cook.steps, [line for _, line in rows], _names(rows))
+def course_of_cook(cook):
+    """The steps of a cook, with what each takes in hand."""
+    return course_of(cook.plan.steps, cook.plan.lines, [name_of(line) for line in cook.plan.lines])
 
 
 def _steps_of(course, line):
     return next((use.steps for step in course.steps for use in step.uses if use.line == line), ())
 
 
-def counted_of(cook, taps, plan, course, gates):
+def counted_of(cook, taps, course, gates):
     """What is counted out in this cook, with what every step has had of it. `taps` as the database keeps them."""
     found = []
-    for allowance in allowances([line for _, line in plan], cook.serves, gates):
-        key = allowance.kind.key
+    for allowance in allowances(cook.plan, gates):
+        key = allowance.spendable.key
         own = cook.shares.get(key)
-        at_once = not allowance.kind.is_always
+        at_once = not allowance.spendable.is_always
         shares = (
             {int(step): grams for step, grams in own.items()}
             if own is not None
@@ -216,41 +211,27 @@ def _still_to_come(counted):
 
 def look_at(cook, number=None, line=""):
     """Cook mode at a step."""
-    taps = list(cook.taps.filter(taken_back_at=None))
-    plan = plan_rows(cook)
-    rows = as_cooked(plan, [tap.as_tap() for tap in taps])
-    course = course_of_cook(cook, plan)
-    number = cook.at_step if number is None else number
-    number = min(max(number, 0), len(course.steps))
+    taps, plan = list(cook.taps.filter(taken_back_at=None)), cook.plan
+    core_taps = [tap.as_tap() for tap in taps]
+    pot, course = as_cooked(plan, core_taps), course_of_cook(cook)
+    number = min(max(cook.at_step if number is None else number, 0), len(course.steps))
     bench = cook.attempt.bench
     gates = regimen_of(bench.person).eater.gates(bench.meal)
-    counted = counted_of(cook, taps, plan, course, gates)
-    counted_by_line = {
-        at: each.key for each in counted for at in each.allowance.lines if each.allowance.grams is not None
-    }
-    now, touched = dict(rows), {tap.key for tap in taps if tap.kind != SPENT}
-    uses = (
-        [(use.line, use.is_first, use.steps) for use in course.steps[number - 1].uses]
-        if number
-        else [(at, True, _steps_of(course, at)) for at in range(len(plan))]
-    )
-    in_hand = [
-        InHand(plan[at][0], plan[at][1], now.get(plan[at][0]), is_first, steps, counted_by_line.get(at, ""), plan[at][0] in touched)
-        for at, is_first, steps in uses
-    ]  # fmt: skip
-    planned_keys = {key for key, _ in plan}
+    counted = counted_of(cook, taps, course, gates)
+    in_hand = _in_hand(plan, pot, course, number, counted, {tap.key for tap in taps if tap.kind != SPENT})
+    planned_keys = {each.key for each in plan.lines}
     added = [
-        InHand(key, None, each, True, (), "", True)
-        for key, each in rows
-        if key not in planned_keys and not key.startswith("spent-")
+        InHand(each.key, None, each, True, (), "", True)
+        for each in pot.lines
+        if each.key not in planned_keys and not each.key.startswith("spent-")
     ]
     choosable = [each for each in in_hand + added if not each.counted]
     chosen = next((each for each in choosable if each.key == line), None) or next(
         (each for each in choosable if each.is_first and not each.is_done and each.line), None
     )
-    written = analyze([each for _, each in plan], cook.serves)
-    forecast = as_cooked(plan, [*(tap.as_tap() for tap in taps), *_still_to_come(counted)])
-    verdicts = judge(gates, analyze([each for _, each in forecast], cook.serves)) if forecast else []
+    written = analyze(plan)
+    forecast = as_cooked(plan, [*core_taps, *_still_to_come(counted)])
+    verdicts = judge(gates, analyze(forecast)) if forecast.lines else []
     return Stove(
         cook=cook,
         number=number,
@@ -261,9 +242,27 @@ def look_at(cook, number=None, line=""):
         gauges=[Gauge(v, written.amount(v.gate.nutrient), False) for v in verdicts],
         added=added,
         minutes_planned=course.minutes,
-        inside=safety_of([each for _, each in plan]).inside,
-        unnamed=tuple(plan[at][0] for at in course.unnamed),
+        inside=safety_of(plan.lines).inside,
+        unnamed=tuple(plan.lines[at].key for at in course.unnamed),
     )
+
+
+def _in_hand(plan, pot, course, number, counted, touched):
+    """What a step takes in hand; step 0 lays everything out."""
+    counted_by_line = {
+        at: each.key for each in counted for at in each.allowance.lines if each.allowance.grams is not None
+    }
+    uses = (
+        [(use.line, use.is_first, use.steps) for use in course.steps[number - 1].uses]
+        if number
+        else [(at, True, _steps_of(course, at)) for at in range(len(plan.lines))]
+    )
+    found = []
+    for at, is_first, steps in uses:
+        line = plan.lines[at]
+        is_done, kind = line.key in touched, counted_by_line.get(at, "")
+        found.append(InHand(line.key, line, pot.line(line.key), is_first, steps, kind, is_done))
+    return found
 
 
 @dataclass(frozen=True)
@@ -288,22 +287,18 @@ def as_cooked_of(cook, regimen=None):
     """A finished cook held against the person's gates. `regimen`: of the person, if it was read already."""
     bench = cook.attempt.bench
     eater = (regimen or regimen_of(bench.person)).eater
-    plan, serves = plan_rows(cook), cook.serves_cooked or cook.serves
-    step = cook.result.steps.first() if cook.result else None
-    rows = [(row["key"], as_line(row)) for row in step.lines] if step else as_cooked(plan, taps_of(cook))
-    lines = [line for _, line in rows]
-    sheet = examine(
-        lines, serves, eater, bench.meal, title=bench.recipe.title, notes=cook.notes,
-        cooked_serving_g=cook.cooked_g / serves if cook.cooked_g else None,
-    )  # fmt: skip
-    planned = analyze([line for _, line in plan], cook.serves)
-    gates = [verdict.gate for verdict in sheet.verdicts]
+    edit = cook.result.edits.first() if cook.result else None
+    serves = cook.serves_cooked or cook.plan.serves
+    dish = replace(edit.dish if edit else as_cooked(cook.plan, taps_of(cook)), serves=serves, title=bench.recipe.title)
+    weight = cook.cooked_g / serves if cook.cooked_g else None
+    sheet = examine(dish, eater, bench.meal, notes=cook.notes, cooked_serving_g=weight)
+    planned = analyze(cook.plan)
     return AsCooked(
         cook=cook,
         gauges=[Gauge(v, planned.amount(v.gate.nutrient), False) for v in sheet.verdicts],
         sheet=sheet,
-        differences=differences(plan, rows, cook.serves, serves, gates),
-        effort=effort_of(lines, cook.steps, course_of_cook(cook, plan)),
+        differences=differences(cook.plan, dish, [verdict.gate for verdict in sheet.verdicts]),
+        effort=effort_of(dish.lines, cook.plan.steps, course_of_cook(cook)),
         mark=limits_mark(sheet.verdicts, [item.state for item in sheet.avoided]),
         serves=serves,
     )

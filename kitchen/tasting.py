@@ -9,12 +9,14 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from bench import lessons as lessons_
 from bench.models import Bench, Decision
-from nutrition.reading.edits import EditProblem
+from nutrition.notes import Problem
 from nutrition.swaps.jobs import JOBS
 from people.models import Person
 from people.regimen import regimen_of
+from ui.numbers import first_error
 
 from . import actions
+from .forms import DecideForm, TasteForm
 from .models import Cook
 from .stove import as_cooked_of
 
@@ -74,12 +76,12 @@ def taste(request, pk):
     cook = get_object_or_404(_finished(), pk=pk)
     typed, problem = {}, ""
     if request.method == "POST":
-        try:
-            said = actions.taste(cook, request.POST)
+        form = TasteForm(request.POST)
+        if form.is_valid():
+            said = actions.taste(cook, **form.cleaned_data)
             messages.success(request, f"Kept what {said.taster} said.")
             return redirect("kitchen:taste", pk)
-        except EditProblem as refusal:
-            problem, typed = str(refusal), request.POST
+        problem, typed = first_error(form), request.POST
     bench = cook.attempt.bench
     said = {tasting.taster for tasting in cook.tastings.all()}
     context = {
@@ -98,11 +100,11 @@ def taste(request, pk):
 def decide(request, pk):
     """Keep, try again or give up, with the reason."""
     cook = get_object_or_404(_finished(), pk=pk)
+    form = DecideForm(request.POST)
+    form.is_valid()
     try:
-        decision = lessons_.decide(
-            cook.attempt, request.POST.get("choice", ""), request.POST.get("reason", ""), request.user
-        )
-    except EditProblem as problem:
+        decision = lessons_.decide(cook.attempt, form.data.get("choice", ""), form.data.get("reason", ""), request.user)
+    except Problem as problem:
         bench = cook.attempt.bench
         context = {
             "cook": cook, "bench": bench, "tasted": tasted_of(bench, [cook])[0], "people": Person.objects.all(),

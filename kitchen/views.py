@@ -7,14 +7,15 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from bench.models import Try
-from nutrition.food.table import foods
-from nutrition.reading.edits import EditProblem
-from nutrition.reading.matching import matcher
-from nutrition.stove.cooked import OTHER, SPENT
+from nutrition.notes import Problem
+from nutrition.reading.matching import search_foods
+from nutrition.stove.cooked import SPENT
 from people.regimen import regimen_of
+from ui.numbers import first_error, read_number
 from ui.posted import whole
 
 from . import actions
+from .forms import ON_THE_PLATE, FinishForm, SharesForm, TapForm, TimerForm
 from .models import Cook, Timer
 from .scale import ScaleGone, steady_weight, the_scale
 from .stove import as_cooked_of, look_at
@@ -23,7 +24,7 @@ _WITH = ("attempt__bench__recipe", "attempt__bench__person", "started_by", "resu
 
 #: What no list shows: the lines and steps kept as JSON.
 _HEAVY = (
-    "plan", "steps", "shares", "attempt__bench__lines", "attempt__bench__jobs", "attempt__bench__recipe__steps",
+    "plan", "shares", "attempt__bench__written", "attempt__bench__jobs", "attempt__bench__recipe__steps",
     "attempt__bench__recipe__source_text", "attempt__bench__recipe__part_steps",
 )  # fmt: skip
 
@@ -84,7 +85,7 @@ def stove(request, pk):
     if cook.finished_at:
         return redirect("kitchen:cooked", pk)
     number = whole(request.GET.get("step"), None)
-    if number is not None and number != cook.at_step and number <= len(cook.steps):
+    if number is not None and number != cook.at_step and number <= len(cook.plan.steps):
         Cook.objects.filter(pk=cook.pk).update(at_step=number)
     return _draw(request, cook)
 
@@ -102,60 +103,54 @@ def _answer(request, cook, problem=""):
 @require_POST
 def tap(request, pk):
     """Record one thing, or take the last one back."""
-    cook, post = _cook(pk), request.POST
+    cook, form = _cook(pk), TapForm(request.POST)
     try:
-        if post.get("kind") == "back":
+        if form.kind == "back":
             actions.take_back(cook)
         else:
-            grams = _grams(post)
             actions.tap(
                 cook,
                 request.user,
-                post.get("kind", ""),
-                key=post.get("key", ""),
-                grams=grams,
-                food_id=post.get("food_id", ""),
-                minutes=actions.number(post.get("minutes"), "minutes", 1440),
-                step=whole(post.get("step")),
-                token=post.get("token", ""),
+                form.kind,
+                key=form.key,
+                grams=_weighed(form.kind) if form.from_scale else form.grams(),
+                food_id=form.food_id,
+                minutes=form.minutes(),
+                step=form.step,
+                token=form.token,
             )
-    except (EditProblem, ScaleGone) as problem:
+    except (Problem, ScaleGone) as problem:
         return _answer(request, cook, str(problem))
     return _answer(request, cook)
 
 
-def _grams(post):
-    """Grams as typed, or as the scale shows them once it stands still. Raises EditProblem or ScaleGone."""
-    if post.get("from") != "scale":
-        needed = post.get("kind") not in ("skipped", "longer", OTHER)
-        return actions.number(post.get("grams"), "grams", 20_000, is_needed=needed)
+def _weighed(kind):
+    """Grams as the scale shows them once it stands still. Raises Problem or ScaleGone."""
     device = the_scale()
     if device is None:
         raise ScaleGone("No scale is set up in this kitchen. Type the weight.")
     reading = steady_weight(device)
     if reading.is_over:
-        raise EditProblem("There is more on the scale than it can weigh. Weigh it in parts.")
+        raise Problem("kitchen.scale_over")
     if not reading.is_steady:
-        raise EditProblem(f"The scale is still moving, at about {reading.grams:.0f} g. Let it settle and tap again.")
-    if reading.grams <= 0 and post.get("kind") != SPENT:
-        raise EditProblem(f"The scale shows {reading.grams:.1f} g. Put the food on it, then tap again.")
+        raise Problem("kitchen.scale_moving", grams=reading.grams)
+    if reading.grams <= 0 and kind != SPENT:
+        raise Problem("kitchen.scale_empty", grams=reading.grams)
     return max(reading.grams, 0.0)
 
 
 @require_POST
 def timer(request, pk):
     """Start a timer, stop it, or give it a minute."""
-    cook, post = _cook(pk), request.POST
+    cook, form = _cook(pk), TimerForm(request.POST)
     try:
-        if post.get("timer"):
-            actions.stop_timer(cook, whole(post["timer"]), post.get("act", ""))
+        if form.timer is not None:
+            actions.stop_timer(cook, form.timer, form.act)
         else:
-            minutes = actions.number(post.get("minutes"), "minutes", 1440, is_needed=True)
-            step = whole(post.get("step"))
-            actions.start_timer(cook, post.get("label", ""), round(minutes * 60), step, post.get("token", ""))
+            actions.start_timer(cook, form.label, form.seconds(), form.step, form.token)
     except Timer.DoesNotExist:
         raise Http404("no such timer") from None
-    except EditProblem as problem:
+    except Problem as problem:
         return _answer(request, cook, str(problem))
     return _answer(request, cook)
 
@@ -163,11 +158,11 @@ def timer(request, pk):
 @require_POST
 def shares(request, pk):
     """How what may be spent is spread over the steps."""
-    cook, post = _cook(pk), request.POST
-    typed = {number: post.get(f"share-{number}", "") for number in range(1, len(cook.steps) + 1)}
+    cook = _cook(pk)
+    form = SharesForm(request.POST, len(cook.plan.steps))
     try:
-        actions.set_shares(cook, post.get("kind", "")[:10], typed)
-    except EditProblem as problem:
+        actions.set_shares(cook, form.kind, form.shares())
+    except Problem as problem:
         return _answer(request, cook, str(problem))
     return _answer(request, cook)
 
@@ -177,7 +172,7 @@ def foods_to_choose(request, pk):
     """Foods for "another food went in" (`key` of the line) or "something else went in" (`grams`), by the words typed."""
     cook = _cook(pk)
     words = request.GET.get("q", "").strip()[:80]
-    found = [foods().food(row) for row in matcher().search(words, 6)] if words else []
+    found = search_foods(words, 6) if words else []
     asked = {name: request.GET.get(name, "")[:20] for name in ("key", "step", "grams")}
     context = {"cook": cook, "found": found} | asked
     return render(request, "kitchen/stove_foods.html", context)
@@ -209,11 +204,25 @@ def set_scale(request, pk):
         if act == "tare":
             device.tare()
         elif settings.SCALE_IS_STANDIN and act in ("load", "add", "empty"):
-            grams = actions.number(request.POST.get("grams"), "grams", 5000) or 0.0
+            grams = read_number(request.POST.get("grams"), ON_THE_PLATE) or 0.0
             device.send(f"{act} {grams:.1f}" if act != "empty" else act)
-    except (ScaleGone, EditProblem) as problem:
+    except (ScaleGone, Problem) as problem:
         return _answer(request, cook, str(problem))
     return _answer(request, cook)
+
+
+def _dish_up(cook, form, user):
+    known, whole_numbers = form.cleaned_data, ("minutes_taken", "minutes_hands_on", "pans")
+    counted = {name: None if known[name] is None else round(known[name]) for name in whole_numbers}
+    actions.finish(
+        cook,
+        user,
+        known["serves_cooked"],
+        cooked_g=known["cooked_g"],
+        notes=known["notes"],
+        spent=form.spent(),
+        **counted,
+    )
 
 
 @require_http_methods(["GET", "POST"])
@@ -224,12 +233,15 @@ def finish(request, pk):
         return redirect("kitchen:cooked", pk)
     typed, problem = request.POST, ""
     if request.method == "POST":
+        form = FinishForm(request.POST)
         try:
-            actions.finish(cook, request.POST, request.user)
-            return redirect("kitchen:cooked", pk)
-        except EditProblem as refusal:
+            if form.is_valid():
+                _dish_up(cook, form, request.user)
+                return redirect("kitchen:cooked", pk)
+            problem = first_error(form)
+        except Problem as refusal:
             problem = str(refusal)
-    stove_ = look_at(cook, len(cook.steps))
+    stove_ = look_at(cook, len(cook.plan.steps))
     context = {"cook": cook, "bench": cook.attempt.bench, "stove": stove_, "typed": typed, "problem": problem}
     return render(request, "kitchen/finish.html", context, status=422 if problem else 200)
 

@@ -1,7 +1,8 @@
 """What the core has to say, as data: a code with its keys and numbers; the sentence is made where it is shown.
 
-A code is "room.name"; the sentence stands in that room's catalogue, nutrition/<room>/sentences.py. Nothing in the house
-looks into a sentence to decide something: it looks at the code.
+A code is "room.name"; the sentence stands in that room's catalogue: nutrition/<room>/sentences.py for a room of the core,
+<room>/sentences.py for a room of the house that is built on it. Nothing looks into a sentence to decide something: it
+looks at the code.
 """
 
 import functools
@@ -11,6 +12,8 @@ from dataclasses import dataclass
 from typing import Any
 
 Sentence = str | Callable[..., str]
+#: Rooms of the core that have a catalogue.
+ROOMS = ("food", "dish", "reading", "limits", "sheet", "swaps", "stove")
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +65,8 @@ def said(text: str) -> Note:
 def _catalogue(room: str) -> Mapping[str, Sentence]:
     if room == "words":
         return {"said": "{text}"}
-    catalogue: Mapping[str, Sentence] = importlib.import_module(f"nutrition.{room}.sentences").SENTENCES
+    home = f"nutrition.{room}" if room in ROOMS else room
+    catalogue: Mapping[str, Sentence] = importlib.import_module(f"{home}.sentences").SENTENCES
     return catalogue
 
 

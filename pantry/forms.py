@@ -2,7 +2,7 @@
 
 from django import forms
 
-from nutrition.swaps.rules import RuleProblem
+from nutrition.notes import Problem
 
 from .models import SwapRule
 
@@ -30,6 +30,6 @@ class SwapRuleForm(forms.ModelForm):
         if not self.errors:
             try:
                 SwapRule(**data).as_rule()
-            except RuleProblem as problem:
+            except Problem as problem:
                 raise forms.ValidationError(str(problem)) from None
         return data

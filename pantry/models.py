@@ -1,6 +1,7 @@
 """What a practice calls its foods."""
 
 from django.db import models
+from django.utils.timezone import localdate
 
 from accounts.scope import PracticeRow
 from nutrition.food.names import normalized
@@ -15,7 +16,7 @@ class Alias(PracticeRow):
     words = models.CharField(max_length=200)
     food_id = models.CharField(max_length=160)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
-    set_on = models.DateField(auto_now=True)
+    set_on = models.DateField(default=localdate)
 
     class Meta:
         ordering = ("words",)
@@ -26,7 +27,8 @@ class Alias(PracticeRow):
 
     @property
     def description(self):
-        return foods().by_id(self.food_id).description
+        """The food's description; its id where the table lacks it now."""
+        return foods().by_id(self.food_id).description if foods().has_id(self.food_id) else self.food_id
 
 
 def aliases():
@@ -39,7 +41,7 @@ def remember(words, food_id, user):
     foods().by_id(food_id)
     key = normalized(words)[:200]
     if key:
-        Alias.objects.update_or_create(words=key, defaults={"food_id": food_id, "set_by": user})
+        Alias.objects.update_or_create(words=key, defaults={"food_id": food_id, "set_by": user, "set_on": localdate()})
 
 
 class SwapRule(PracticeRow):
@@ -52,7 +54,7 @@ class SwapRule(PracticeRow):
     do_differently = models.CharField(max_length=200, blank=True)
     source = models.CharField(max_length=200)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
-    set_on = models.DateField(auto_now=True)
+    set_on = models.DateField(default=localdate)
 
     class Meta:
         ordering = ("pk",)
@@ -61,7 +63,7 @@ class SwapRule(PracticeRow):
         return f"{self.to} for {self.replaces}"
 
     def as_rule(self):
-        """The core's rule. Raises RuleProblem when it cannot be."""
+        """The core's rule. Raises Problem when it cannot be."""
         words = (self.replaces, self.job, self.to, self.household, self.do_differently, self.source)
         return own_rule(*words, f"own-{self.pk or 'new'}")
 

@@ -6,10 +6,10 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
-from nutrition.food.measures import measures
+from nutrition.food.measures import measures_of
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.table import foods
-from nutrition.reading.matching import matcher
+from nutrition.reading.matching import search_foods
 
 from .forms import SwapRuleForm
 from .models import Alias, SwapRule
@@ -28,7 +28,7 @@ def _page(request, form, status=200):
         "pantry/pantry.html",
         {
             "words": words,
-            "foods": [foods().food(row) for row in matcher().search(words, 25)] if words else [],
+            "foods": search_foods(words, 25) if words else [],
             "aliases": Alias.objects.select_related("set_by"),
             "count": len(foods()),
             "rules": SwapRule.objects.all(),
@@ -61,7 +61,7 @@ def delete_rule(request, pk):
 def choose(request):
     """Foods to choose from, for a search box inside another room (htmx)."""
     words = request.GET.get("q", "").strip()[:80]
-    found = [foods().food(row) for row in matcher().search(words, 9)] if words else []
+    found = search_foods(words, 9) if words else []
     return render(request, "pantry/choose.html", {"foods": found, "words": words})
 
 
@@ -84,7 +84,7 @@ def food(request, food_id):
     return render(
         request,
         "pantry/food.html",
-        {"food": found, "values": values, "measures": measures(found.description, found.category)[:1]},
+        {"food": found, "values": values, "measures": measures_of(found)},
     )
 
 

@@ -1,21 +1,15 @@
 """What may be done to a person's plans and targets, one transaction each."""
 
-from datetime import date
-
 from django.db import transaction
+from django.utils.timezone import localdate
 
 from nutrition.food.table import foods
-from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.plans import choose, targets_for
-from nutrition.limits.plans.fodmap import course
-from nutrition.limits.tallies import TallyProblem, read_formula
+from nutrition.limits.plans import PLANS, choose, targets_for
+from nutrition.limits.tallies import read_formula
+from nutrition.notes import Problem
 from nutrition.reading.matching import matcher
 
 from .models import PersonTarget, PlanChoice
-
-
-class NotLicensed(PermissionError):
-    """Only a licensed practitioner confirms targets."""
 
 
 def _draft(person, plan, target, user):
@@ -30,7 +24,7 @@ def _draft(person, plan, target, user):
         meal=target.meal,
         source=target.source,
         set_by=user,
-        set_on=date.today(),
+        set_on=localdate(),
     )
 
 
@@ -43,13 +37,13 @@ def set_plans(person, wanted, user):
     """
     wanted = {key: choose(key, schools) for key, schools in wanted.items()}
     present = {choice.key: choice for choice in person.plans.all()}
-    together_changed = ("diabetes" in wanted) != ("diabetes" in present)
     for key in present.keys() - wanted.keys():
         present[key].delete()
         person.targets.filter(plan=key).delete()
     for key, schools in wanted.items():
         same = key in present and present[key].settings == schools
-        if same and not (key == "kidney" and together_changed):
+        together_changed = any((other in wanted) != (other in present) for other in PLANS[key].depends_on)
+        if same and not together_changed:
             continue
         if key in present:
             present[key].schools = schools
@@ -85,80 +79,91 @@ def save_target(target, user):
     """Save an edited target: whoever edits it has set it, and it is a draft again."""
     target.as_target()
     target.set_by, target.confirmed_by, target.confirmed_on = user, None, None
+    target.set_on, target.version = localdate(), target.version + 1
     target.save()
+
+
+@transaction.atomic
+def add_person(person, wanted, user):
+    """A new person with plans at once: both or neither."""
+    person.save()
+    set_plans(person, wanted, user)
+    return person
+
+
+@transaction.atomic
+def change_person(person, user, *, drafts_go_by_it):
+    """Who they are. `drafts_go_by_it`: weight or energy changed, so what nobody confirmed is drafted again."""
+    person.save()
+    if drafts_go_by_it:
+        redraft(person, user)
 
 
 def confirm(target, user):
-    """A licensed practitioner stands behind this target. Raises NotLicensed for anyone else."""
+    """A licensed practitioner stands behind this target. Raises Problem for anyone else."""
     if not user.is_licensed:
-        raise NotLicensed(f"{user.name} has no license on record")
-    target.confirmed_by, target.confirmed_on = user, date.today()
+        raise Problem("people.not_licensed")
+    target.confirmed_by, target.confirmed_on = user, localdate()
+    target.version += 1
     target.save()
 
 
-class Refused(ValueError):
-    """What was asked cannot be; the sentence is for the person at the form."""
-
-
 def settle(person, topic, leader, conflicts):
-    """Let one plan lead on a topic, or open it again when `leader` is empty. Raises Refused when nothing is there."""
+    """Let one plan lead on a topic, or open it again when `leader` is empty. Raises Problem when nothing is there."""
     conflict = next((conflict for conflict in conflicts if conflict.topic == topic), None)
     if conflict is None:
-        raise Refused("That conflict is not there any more: the plans have changed. This is how they stand now.")
+        raise Problem("people.conflict_gone")
     if leader and leader not in conflict.sides:
-        raise Refused("That plan has no part in this conflict. Choose one of the plans named in it.")
+        raise Problem("people.not_in_conflict")
     settled = {key: value for key, value in person.settled.items() if key != topic}
     person.settled = settled | ({topic: leader} if leader else {})
     person.save(update_fields=["settled"])
 
 
-def set_shares(person, typed):
-    """Shares of the day in percent, meal -> text; together they are 100. Raises Refused."""
-    shares = {}
-    for meal in MEAL_SHARES:
-        text = typed.get(meal, "").strip().rstrip("%").replace(",", ".")
-        try:
-            shares[meal] = float(text)
-        except ValueError:
-            raise Refused(f"“{text}” was typed for {meal}; a percentage is expected, as in 30.") from None
-        if not 0 <= shares[meal] <= 100:
-            raise Refused(f"{text} % was typed for {meal}; 0 to 100 is expected.")
+def set_shares(person, shares):
+    """Shares of the day in percent, meal -> number; together they are 100. Raises Problem."""
     total = sum(shares.values())
     if abs(total - 100) > 0.01:
-        raise Refused(f"The meals add up to {total:g} %, and a day is 100 %: change one by {100 - total:+g}.")
+        raise Problem("people.shares_do_not_add_up", total=total, by=100 - total)
     person.meal_shares = {meal: share / 100 for meal, share in shares.items()}
     person.save(update_fields=["meal_shares"])
 
 
 def start_course(choice, started_on, weeks):
-    """Date a plan that has a course. Raises Refused."""
+    """Date a plan that has a course. Raises Problem."""
+    if choice.plan.course_of is None:
+        raise Problem("people.no_course")
     try:
         if started_on:
-            course(started_on, weeks)
+            choice.plan.course_of(started_on, weeks)
     except (ValueError, OverflowError) as problem:
-        raise Refused(f"{str(problem).capitalize()}.") from None
+        raise Problem("people.course", problem=str(problem).capitalize()) from None
     choice.started_on, choice.strict_weeks = started_on, weeks
     choice.save(update_fields=["started_on", "strict_weeks"])
 
 
 def food_ids(text):
-    """Foods named in a list with commas: their ids. Raises Refused naming the first that is not known."""
+    """Foods named in a list with commas: their ids. Raises Problem naming the first that is not known."""
     ids = []
     for words in filter(None, (" ".join(part.split()) for part in text.split(","))):
         match = matcher().match(words)
         if match.row < 0:
-            raise Refused(f"“{words}” is not a food of the tables. Write a plain name, as in carrots.")
+            raise Problem("people.food_unknown", words=words)
         ids.append(foods().ids[match.row])
     return ids
 
 
 def save_tally(tally, user, free="", one_free=""):
-    """Keep a tally of their own. Raises Refused with what was read and what was expected."""
-    try:
-        tally.formula = read_formula(tally.formula_text)
-        tally.free_foods, tally.one_free = food_ids(free), food_ids(one_free)
-        tally.as_tally()
-    except TallyProblem as problem:
-        raise Refused(str(problem)) from None
+    """Keep a tally of their own. Raises Problem with what was read and what was expected."""
+    tally.formula = read_formula(tally.formula_text)
+    tally.free_foods, tally.one_free = food_ids(free), food_ids(one_free)
+    tally.as_tally()
     tally.set_by = user
     tally.save()
+
+
+@transaction.atomic
+def confirm_all(targets, user):
+    """A licensed practitioner stands behind these targets: all of them or none. Raises Problem for anyone else."""
+    for target in targets:
+        confirm(target, user)

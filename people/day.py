@@ -65,7 +65,7 @@ class Standing:
 
 
 def _label(key):
-    return PLANS[key].LABEL if key in PLANS else "Own number"
+    return PLANS[key].label if key in PLANS else "Own number"
 
 
 def conflicts_of(eater):

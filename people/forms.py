@@ -1,12 +1,16 @@
 """Forms about a person."""
 
+from datetime import date
+
 from django import forms
 
 from nutrition.food.contents import LISTS
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
+from nutrition.limits.plans.common import shelves
 from nutrition.limits.tallies import ROUNDINGS
+from nutrition.notes import Problem
 
 from .models import Person, PersonTally, PersonTarget
 
@@ -51,15 +55,6 @@ class PersonForm(forms.ModelForm):
         return energy
 
 
-#: Plans as a clinic would shelve them.
-SHELVES = (
-    ("Kidney, heart and salt", "low-sodium heart kidney kidney-dialysis kidney-peritoneal"),
-    ("Sugar, carbohydrate, weight", "diabetes low-carb very-low-carb weight"),
-    ("Gut and metabolism", "low-fodmap lactose gluten-free low-protein"),
-    ("What is not eaten", "dairy-free vegetarian vegan"),
-)
-
-
 class PlansForm(forms.Form):
     """Which plans, and on each question which school. One checkbox a plan, one select a school."""
 
@@ -68,10 +63,10 @@ class PlansForm(forms.Form):
         chosen = chosen or {}
         self.groups = []
         for key, plan in PLANS.items():
-            self.fields[key] = forms.BooleanField(required=False, label=plan.LABEL, initial=key in chosen)
+            self.fields[key] = forms.BooleanField(required=False, label=plan.label, initial=key in chosen)
             self.fields[key].widget.attrs["class"] = "form-check-input"
             names = []
-            for name, school in plan.SCHOOLS.items():
+            for name, school in plan.schools.items():
                 field = f"{key}:{name}"
                 self.fields[field] = forms.ChoiceField(
                     required=False,
@@ -88,15 +83,19 @@ class PlansForm(forms.Form):
 
     def layout(self):
         """(heading, [(plan, its checkbox, its selects)]) for the template; the allergens come apart."""
-        groups = {key: (key, plan, names) for key, plan, names in self.groups}
-        return [(title, [self._row(*groups[key]) for key in keys.split()]) for title, keys in SHELVES]
+        by_shelf = {}
+        for key, plan, names in sorted(self.groups, key=lambda group: group[1].place):
+            by_shelf.setdefault(plan.shelf, []).append(self._row(key, plan, names))
+        order = [shelves.SALT, shelves.SUGAR, shelves.GUT, shelves.EATEN, shelves.OTHER]
+        return [(shelf, by_shelf[shelf]) for shelf in order if shelf in by_shelf]
 
     def allergens(self):
         """(plan, its checkbox, its selects, the lists that name it) of every free-of plan."""
         found = []
         for key, plan, names in self.groups:
-            if key.startswith("free-of:"):
-                lists = " ".join(name for name, tags in LISTS.items() if plan.tag in tags)
+            if plan.shelf == shelves.ALLERGENS:
+                kept_out = {avoid.tag for avoid in plan.avoids_of(plan.choose({}))}
+                lists = " ".join(name for name, tags in LISTS.items() if kept_out & set(tags))
                 found.append((*self._row(key, plan, names), lists))
         return found
 
@@ -189,3 +188,39 @@ class TallyForm(forms.ModelForm):
         if not 0 <= step <= 100:
             raise forms.ValidationError(f"{step:g} was typed; a step of 0 (no rounding) to 100 is expected.")
         return step
+
+
+class SharesForm(forms.Form):
+    """How the day is shared out over the meals, in percent."""
+
+    def shares(self):
+        """Meal -> percent. Raises Problem."""
+        read = {}
+        for meal in MEAL_SHARES:
+            typed = self.data.get(meal, "").strip().rstrip("%").replace(",", ".")
+            try:
+                read[meal] = float(typed)
+            except ValueError:
+                raise Problem("people.share_not_a_number", typed=typed, meal=meal) from None
+            if not 0 <= read[meal] <= 100:
+                raise Problem("people.share_out_of_range", typed=typed, meal=meal)
+        return read
+
+
+class CourseForm(forms.Form):
+    """When the course of a plan began, and how long its strict phase is."""
+
+    def course(self):
+        """(first day or None, weeks). Raises Problem."""
+        typed, weeks = self.data.get("started_on", "").strip(), self.data.get("strict_weeks", "4")
+        try:
+            return (date.fromisoformat(typed) if typed else None), int(weeks)
+        except ValueError:
+            raise Problem("people.course_dates", typed=typed, weeks=weeks) from None
+
+
+class SettleForm(forms.Form):
+    """Which plan leads on a topic; none opens it again."""
+
+    topic = forms.CharField(required=False)
+    leader = forms.CharField(required=False)

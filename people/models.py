@@ -2,13 +2,14 @@
 
 from django.db import models
 from django.urls import reverse
+from django.utils.timezone import localdate
 
 from accounts.scope import PracticeRow
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES, Target
-from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose
-from nutrition.limits.plans.fodmap import course
+from nutrition.limits.plans import CIRCUMSTANCES, OWN, PLANS, Facts, choose, plan_label
 from nutrition.limits.tallies import ROUNDINGS, Tally
+from ui.guard import Versioned
 
 
 def default_shares():
@@ -58,7 +59,7 @@ class PlanChoice(PracticeRow):
     key = models.CharField(max_length=40)
     schools = models.JSONField(default=dict)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
-    set_on = models.DateField(auto_now_add=True)
+    set_on = models.DateField(default=localdate)
     started_on = models.DateField(null=True, blank=True)
     strict_weeks = models.PositiveSmallIntegerField(default=4)
 
@@ -71,7 +72,7 @@ class PlanChoice(PracticeRow):
 
     @property
     def label(self):
-        return PLANS[self.key].LABEL
+        return PLANS[self.key].label
 
     @property
     def plan(self):
@@ -81,7 +82,7 @@ class PlanChoice(PracticeRow):
     def choices_in_words(self):
         """(question, answer) of every setting that has been chosen."""
         settings = self.settings
-        return [(school.question, school.options[settings[name]]) for name, school in self.plan.SCHOOLS.items()]
+        return [(school.question, school.options[settings[name]]) for name, school in self.plan.schools.items()]
 
     @property
     def settings(self):
@@ -90,10 +91,12 @@ class PlanChoice(PracticeRow):
 
     def course(self):
         """The dated course of a plan that has one; empty before it has begun."""
-        return course(self.started_on, self.strict_weeks) if self.key == "low-fodmap" and self.started_on else []
+        return (
+            self.plan.course_of(self.started_on, self.strict_weeks) if self.plan.course_of and self.started_on else []
+        )
 
 
-class PersonTarget(PracticeRow):
+class PersonTarget(Versioned, PracticeRow):
     """One limit of one person. A draft until a licensed practitioner confirms it."""
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="targets")
@@ -105,7 +108,7 @@ class PersonTarget(PracticeRow):
     meal = models.CharField(max_length=12, blank=True)
     source = models.CharField(max_length=300)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
-    set_on = models.DateField(auto_now=True)
+    set_on = models.DateField(default=localdate)
     confirmed_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, null=True, blank=True, related_name="+")
     confirmed_on = models.DateField(null=True, blank=True)
 
@@ -118,12 +121,7 @@ class PersonTarget(PracticeRow):
     @property
     def owner(self):
         """Whose rule it is: the plan's label, or "Own"."""
-        return PLANS[self.plan].LABEL if self.plan else "Own"
-
-    @property
-    def stamp(self):
-        """Changes when the limit does: a form drawn from an older one is known to be stale."""
-        return f"{self.nutrient}|{self.minimum}|{self.maximum}|{self.scope}|{self.meal}|{self.confirmed_on}"
+        return plan_label(self.plan or OWN)
 
     @property
     def is_draft(self):
@@ -131,7 +129,8 @@ class PersonTarget(PracticeRow):
 
     def as_target(self):
         """The core's target. Raises ValueError when the limits cannot be."""
-        return Target(self.nutrient, self.minimum, self.maximum, self.scope, self.owner, self.source, self.meal)
+        plan = self.plan or OWN
+        return Target(self.nutrient, self.minimum, self.maximum, self.scope, plan, self.source, self.meal)
 
 
 class PersonTally(PracticeRow):
@@ -148,7 +147,7 @@ class PersonTally(PracticeRow):
     daily = models.FloatField(null=True, blank=True)
     weekly = models.FloatField(null=True, blank=True)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
-    set_on = models.DateField(auto_now=True)
+    set_on = models.DateField(default=localdate)
 
     class Meta:
         ordering = ("pk",)
@@ -160,7 +159,7 @@ class PersonTally(PracticeRow):
         return ROUNDINGS[self.rounding]
 
     def as_tally(self):
-        """The core's tally. Raises TallyProblem when it cannot be."""
+        """The core's tally. Raises Problem when it cannot be."""
         return Tally(
             key=f"own_{self.pk}",
             label=self.name,

@@ -7,7 +7,7 @@ from django.db.models import Prefetch
 
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.plans import allergens, gluten
+from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.limits.plans.common import LABEL_ADVICE
 
 
@@ -43,7 +43,7 @@ class Regimen:
         seen, found = set(), []
         for choice in self.choices:
             label = LABEL_ADVICE.get(choice.settings.get("label", ""))
-            for sentence in (*choice.plan.HANDOUT, *([label] if label else [])):
+            for sentence in (*choice.plan.handout, *([label] if label else [])):
                 if sentence not in seen:
                     seen.add(sentence)
                     found.append((choice.label, sentence))
@@ -51,12 +51,10 @@ class Regimen:
 
     @cached_property
     def cross_contact(self):
-        """Kitchen steps against traces, where a plan asks for them."""
-        keys = [choice.key for choice in self.choices]
-        steps = list(gluten.CROSS_CONTACT) if "gluten-free" in keys or "free-of:gluten" in keys else []
-        severe = "severe_allergy" in self.person.circumstances
-        if severe or any(key.startswith("free-of:") and key != "free-of:gluten" for key in keys):
-            steps += allergens.CROSS_CONTACT
+        """Kitchen steps against traces, where a plan asks for them or somebody reacts severely."""
+        steps = [step for choice in self.choices for step in choice.plan.cross_contact]
+        if "severe_allergy" in self.person.circumstances:
+            steps += CROSS_CONTACT
         return list(dict.fromkeys(steps))
 
 

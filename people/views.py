@@ -1,17 +1,19 @@
 """Rooms about people."""
 
-from datetime import date
-
 from django.contrib import messages
 from django.db.models import Count, Q
+from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from nutrition.limits.plans import avoids_of
+from nutrition.notes import Problem
+from ui.posted import whole
 
 from . import actions
 from .day import conflicts_of, day_strip
-from .forms import PersonForm, PlansForm, TallyForm, TargetForm
+from .forms import CourseForm, PersonForm, PlansForm, SettleForm, SharesForm, TallyForm, TargetForm
 from .models import Person, PersonTally, PersonTarget
 from .regimen import regimen_of
 
@@ -28,7 +30,7 @@ def people(request):
 def _page(request, person, **context):
     regimen = regimen_of(person)
     eater = regimen.eater
-    missing = {choice.label: choice.plan.missing(eater.facts, choice.settings) for choice in regimen.choices}
+    missing = {choice.label: choice.plan.missing_of(eater.facts, choice.settings) for choice in regimen.choices}
     context = {
         "person": person,
         "regimen": regimen,
@@ -39,8 +41,8 @@ def _page(request, person, **context):
         "avoided": avoids_of(eater.plans),
         "missing": {label: lacks for label, lacks in missing.items() if lacks},
         "drafts": regimen.drafts,
-        "course": next((choice for choice in regimen.choices if choice.key == "low-fodmap"), None),
-        "today": date.today(),
+        "course": next((choice for choice in regimen.choices if choice.plan.course_of), None),
+        "today": localdate(),
         "target_form": TargetForm(),
         "tally_form": TallyForm(),
         "benches": person.benches.select_related("recipe").prefetch_related("tries")[:12],
@@ -59,8 +61,7 @@ def add(request):
     """A new person, with plans at once."""
     form, plans_form = PersonForm(request.POST or None), PlansForm(request.POST or None)
     if request.method == "POST" and form.is_valid() and plans_form.is_valid():
-        new = form.save()
-        actions.set_plans(new, plans_form.wanted(), request.user)
+        new = actions.add_person(form.save(commit=False), plans_form.wanted(), request.user)
         messages.success(
             request, f"{new.name} is added. The targets below are drafts until a licensed practitioner confirms them."
         )
@@ -76,9 +77,9 @@ def edit(request, pk):
     before = (found.weight_kg, found.energy_kcal)
     form = PersonForm(request.POST or None, instance=found)
     if request.method == "POST" and form.is_valid():
-        form.save()
-        if (found.weight_kg, found.energy_kcal) != before:
-            actions.redraft(found, request.user)
+        changed = (found.weight_kg, found.energy_kcal) != before
+        actions.change_person(form.save(commit=False), request.user, drafts_go_by_it=changed)
+        if changed:
             messages.info(request, "Weight or energy changed: targets nobody had confirmed were drafted again.")
         return redirect(found)
     status = 422 if request.method == "POST" else 200
@@ -113,9 +114,9 @@ def add_target(request, pk):
 def edit_target(request, pk):
     """Change one limit; it is a draft again."""
     target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
-    stamp = target.stamp
+    version = target.version
     form = TargetForm(request.POST or None, instance=target)
-    if request.method == "POST" and request.POST.get("stamp", stamp) != stamp:
+    if request.method == "POST" and whole(request.POST.get("version"), version) != version:
         now = PersonTarget.objects.get(pk=pk)
         context = {"form": form, "target": now, "person": target.person, "stale": True}
         return render(request, "people/target.html", context, status=409)
@@ -144,12 +145,9 @@ def confirm_all(request, pk):
 
 def _confirm(request, found, targets):
     try:
-        for target in targets:
-            actions.confirm(target, request.user)
-    except actions.NotLicensed:
-        messages.error(
-            request, "Only a licensed practitioner can confirm targets. Ask one of your practice to sign in."
-        )
+        actions.confirm_all(targets, request.user)
+    except Problem as problem:
+        messages.error(request, str(problem))
     return redirect(f"{found.get_absolute_url()}#targets")
 
 
@@ -162,11 +160,11 @@ def delete_target(request, pk):
     return redirect(f"{target.person.get_absolute_url()}#targets")
 
 
-def _carried_out(request, found, verb, *args):
+def _carried_out(request, found, verb):
     """Back to the page, or the page again with the refusal where it belongs."""
     try:
-        verb(*args)
-    except actions.Refused as refusal:
+        verb()
+    except Problem as refusal:
         return _page(request, found, refused=True, refusal=str(refusal), typed=request.POST)
     return redirect(found)
 
@@ -176,30 +174,29 @@ def settle(request, pk):
     """Which plan leads where two pull apart."""
     found = get_object_or_404(Person, pk=pk)
     conflicts = regimen_of(found).eater.conflicts()
-    post = request.POST
-    return _carried_out(request, found, actions.settle, found, post.get("topic", ""), post.get("leader", ""), conflicts)
+    form = SettleForm(request.POST)
+    form.is_valid()
+    topic, leader = (form.cleaned_data.get(name, "") for name in ("topic", "leader"))
+    return _carried_out(request, found, lambda: actions.settle(found, topic, leader, conflicts))
 
 
 @require_POST
 def shares(request, pk):
     """How the day is shared out over the meals."""
     found = get_object_or_404(Person, pk=pk)
-    return _carried_out(request, found, actions.set_shares, found, request.POST)
+    form = SharesForm(request.POST)
+    return _carried_out(request, found, lambda: actions.set_shares(found, form.shares()))
 
 
 @require_POST
 def course(request, pk):
     """When the course of a plan began, and how long its strict phase is."""
     found = get_object_or_404(Person, pk=pk)
-    choice = get_object_or_404(found.plans, key="low-fodmap")
-    text, weeks = request.POST.get("started_on", "").strip(), request.POST.get("strict_weeks", "4")
-    try:
-        started_on = date.fromisoformat(text) if text else None
-        weeks = int(weeks)
-    except ValueError:
-        refusal = f"“{text}” and “{weeks}” were read; a date as in 2026-03-02 and whole weeks, 2 to 6, are expected."
-        return _page(request, found, refused=True, refusal=refusal, typed=request.POST)
-    return _carried_out(request, found, actions.start_course, choice, started_on, weeks)
+    choice = next((each for each in found.plans.all() if each.plan.course_of), None)
+    if choice is None:
+        raise Http404("no plan of this person has a course")
+    form = CourseForm(request.POST)
+    return _carried_out(request, found, lambda: actions.start_course(choice, *form.course()))
 
 
 @require_POST
@@ -212,7 +209,7 @@ def add_tally(request, pk):
     data = form.cleaned_data
     try:
         actions.save_tally(form.save(commit=False), request.user, data["free"], data["one_free_a_day"])
-    except actions.Refused as refusal:
+    except Problem as refusal:
         form.add_error(None, str(refusal))
         return _page(request, found, tally_form=form, refused=True)
     return redirect(f"{found.get_absolute_url()}#tallies")

@@ -1,133 +1,112 @@
-"""What may be done to recipes: bring one in, settle its lines, let it into the library."""
+"""What may be done to recipes: bring one in, settle its lines, let it into the library. Verbs take values."""
+
+from dataclasses import replace
 
 from django.db import transaction
+from django.utils import timezone
 
-from nutrition.reading.edits import EditProblem, reread, with_amount, with_food
-from nutrition.reading.lines import clean, kitchen_of, parse
-from nutrition.reading.recipe import is_heading, read_line
+from nutrition.dish.dish import KINDS
+from nutrition.notes import Problem
+from nutrition.reading.edits import reread, with_amount, with_food
+from nutrition.reading.lines import parse
+from nutrition.reading.recipe import read_as_found, read_line
 from pantry.models import aliases, remember
 
 from .models import Recipe, RecipeLine
 
-MOST_SERVINGS = 500
-
-
-class NotReady(ValueError):
-    """The recipe cannot go into the library yet; the sentence says what is missing."""
+LONGEST_SOURCE, LONGEST_TITLE = 200_000, 200
 
 
 @transaction.atomic
 def bring_in(source, source_text, user):
-    """Keep a recipe as found (nutrition.recipe.RecipeText) with each line as understood."""
+    """Keep a recipe as found (nutrition.reading.page.RecipeText), each line as the core understands it."""
+    dish = read_as_found(source, aliases=aliases())
     recipe = Recipe(
-        title=source.title,
-        serves=source.serves,
+        title=dish.title,
+        serves=dish.serves,
         serving_grams=source.serving_grams,
-        steps=list(source.steps),
-        notes=list(source.notes),
-        source_text=source_text[:200_000],
+        kitchen=dish.kitchen,
+        kind=dish.kind,
+        steps=list(dish.steps),
+        notes=list(dish.notes),
+        source_text=source_text[:LONGEST_SOURCE],
         created_by=user,
     )
     recipe.save()
-    names, kitchen, part, lines = aliases(), kitchen_of(" ".join(source.lines)), "", []
-    for text in source.lines:
-        if is_heading(text):
-            part = clean(text).rstrip(":")[:80]
-            continue
-        if not clean(text):
-            continue
-        line = RecipeLine(recipe=recipe, practice_id=recipe.practice_id, position=len(lines) + 1)
-        line.take(read_line(clean(text)[:500], source.serves, part=part, kitchen=kitchen, aliases=names))
-        lines.append(line)
-    RecipeLine.objects.bulk_create(lines)
+    RecipeLine.objects.bulk_create(
+        RecipeLine(recipe=recipe, practice_id=recipe.practice_id, position=position, as_read=line)
+        for position, line in enumerate(dish.lines, start=1)
+    )
     return recipe
 
 
-def check_fresh(line, stamp, typed):
-    """Refuse a form that was drawn before the line was changed elsewhere; say both."""
-    if stamp and stamp != line.stamp:
-        said = f" You asked for “{typed}”." if typed else ""
-        raise EditProblem(
-            f"This line was changed in another tab since your page was drawn; it is shown as it stands now.{said} "
-            "Do it again if you still want it."
-        )
+def _change(row, line, version, typed="", is_accepted=False):
+    """Keep a line of the core in place of what stands there; it keeps its key and its heading."""
+    line = replace(line, key=row.as_read.key, heading=row.as_read.heading)
+    row.claim(row.version if version is None else version, typed, as_read=line, is_accepted=is_accepted)
+    row.recipe.touch()
 
 
-def accept(line):
+def accept(row, version=None):
     """A person has looked at the line and it is right."""
-    if not line.food_id or line.grams is None:
-        raise EditProblem("This line has no food or no weight yet. Choose a food and type its amount; then accept it.")
-    line.is_accepted = True
-    line.save()
+    row.check_fresh(version)
+    if not row.as_read.is_weighed:
+        raise Problem("recipes.not_weighed")
+    row.claim(row.version, is_accepted=True)
+    row.recipe.touch()
 
 
 @transaction.atomic
-def choose_food(line, food_id, user):
+def choose_food(row, food_id, user, version=None):
     """Another food; the words are remembered for the practice."""
-    line.take(with_food(line.as_line(), food_id, words_hold=True))
-    line.is_accepted = line.grams is not None
-    line.save()
+    row.check_fresh(version)
+    line = with_food(row.line, food_id, words_hold=True)
+    _change(row, line, version, is_accepted=line.weight is not None)
     parsed = parse(line.text)
     if parsed.names:
         remember(parsed.names[0], food_id, user)
 
 
-def set_amount(line, typed):
+def set_amount(row, typed, version=None):
     """Another amount; a person typed it, so it is accepted."""
-    line.take(with_amount(line.as_line(), typed))
-    line.is_accepted = True
-    line.save()
+    row.check_fresh(version, typed)
+    _change(row, with_amount(row.line, typed, row.recipe.kitchen), version, typed, is_accepted=True)
 
 
-def retype(line, text):
+def retype(row, text, version=None):
     """The line typed anew."""
-    part = line.part
-    line.take(reread(text, line.recipe.serves or 1, aliases()))
-    line.part, line.is_accepted = part, False
-    line.save()
+    row.check_fresh(version, text)
+    line = reread(text, row.recipe.serves or 1, row.recipe.kitchen, aliases())
+    _change(row, line, version, text)
 
 
 @transaction.atomic
-def set_facts(recipe, title, serves, serving_grams):
-    """Title, servings and the weight of a serving. Amounts "to taste" follow the servings. Raises EditProblem."""
-    serves = _number(serves, "servings", MOST_SERVINGS)
-    if recipe.is_read and not (serves and title.strip()):
-        raise EditProblem(
-            "A dish of the library keeps a title and a number of servings: others rest on them. Type both."
-        )
-    recipe.serving_grams = _number(serving_grams, "grams for one serving", 5000)
-    recipe.title = " ".join(title.split())[:200]
+def set_facts(recipe, title, serves, serving_grams, kind=""):
+    """Title, servings, the weight of a serving, the kind. Amounts "to taste" follow the servings. Raises Problem."""
+    title = " ".join(title.split())[:LONGEST_TITLE]
+    if recipe.is_read and not (serves and title):
+        raise Problem("recipes.library_needs_title_and_servings")
+    if kind and kind not in KINDS:
+        raise Problem("recipes.no_such_kind", kind=kind, kinds=", ".join(KINDS))
     changed = serves is not None and serves != recipe.serves
-    recipe.serves = serves
+    recipe.title, recipe.serves, recipe.serving_grams, recipe.kind = title, serves, serving_grams, kind or recipe.kind
+    recipe.changed_at = timezone.now()
     recipe.save()
     if changed:
         names = aliases()
-        for line in recipe.lines.filter(how="none", is_accepted=False):
-            part = line.part
-            line.take(read_line(line.text, serves, part=part, aliases=names))
-            line.save()
-
-
-def _number(typed, what, most):
-    typed = typed.strip().replace(",", ".")
-    if not typed:
-        return None
-    try:
-        number = float(typed)
-    except ValueError:
-        raise EditProblem(f"“{typed}” is not a number of {what}. Type a number, as in 4.") from None
-    if not 0 < number <= most:
-        raise EditProblem(f"{typed} {what} cannot be. Type a number above 0 and up to {most}.")
-    return number
+        for row in recipe.lines.filter(is_accepted=False):
+            if row.as_read.how == "none":
+                line = read_line(row.as_read.text, serves, recipe.kitchen, aliases=names)
+                _change(row, line, None)
 
 
 def let_in(recipe):
-    """Into the library. Raises NotReady saying what is missing."""
+    """Into the library. Raises Problem saying what is missing."""
     if not recipe.serves:
-        raise NotReady("How many servings does it make? Type the number; it is never assumed.")
+        raise Problem("recipes.serves_missing")
     if not recipe.title:
-        raise NotReady("The recipe has no title yet. Type one.")
+        raise Problem("recipes.title_missing")
     if not recipe.lines.exists():
-        raise NotReady("No ingredient line is left. Paste the recipe again.")
+        raise Problem("recipes.no_lines")
     recipe.is_read = True
     recipe.save()

@@ -1,18 +1,24 @@
 """The library: recipes as found, and each line as understood."""
 
-from dataclasses import asdict
+from dataclasses import replace
 
 from django.db import models
 from django.urls import reverse
+from django.utils import timezone
 
 from accounts.scope import PracticeRow
-from nutrition.dish.line import Line
+from nutrition.dish.dish import KINDS, Dish
 from nutrition.dish.parts import stamp
+from nutrition.notes import NOTHING
+from ui.guard import Versioned
+
+from .fields import LineField
 
 
 class Recipe(PracticeRow):
     """A dish as written. `is_read`: somebody went through its lines and let it into the library.
 
+    `kitchen`: whose pints and spoons its words mean; `kind`: what kind of dish it is, which a person may correct.
     `part_steps`: the steps of its parts, as they were when the parts were taken in.
     """
 
@@ -21,6 +27,8 @@ class Recipe(PracticeRow):
     serving_grams = models.FloatField(
         null=True, blank=True, help_text="Weight of one cooked serving, if it was ever weighed"
     )
+    kitchen = models.CharField(max_length=2, blank=True, choices=[("us", "American"), ("uk", "British")])
+    kind = models.CharField(max_length=8, default="any", choices=[(kind, kind) for kind in KINDS])
     steps = models.JSONField(default=list)
     part_steps = models.JSONField(default=list, blank=True)
     notes = models.JSONField(default=list)
@@ -28,6 +36,7 @@ class Recipe(PracticeRow):
     is_read = models.BooleanField(default=False)
     created_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ("title",)
@@ -38,14 +47,21 @@ class Recipe(PracticeRow):
     def get_absolute_url(self):
         return reverse("recipes:recipe" if self.is_read else "recipes:reading", args=[self.pk])
 
-    def core_lines(self):
-        """The lines as the core takes them."""
-        return [line.as_line() for line in self.lines.all()]
+    @property
+    def dish(self):
+        """The dish as the core takes it."""
+        lines = tuple(row.line for row in self.lines.all())
+        return Dish(self.title, self.serves, lines, tuple(self.all_steps), self.kitchen, self.kind, tuple(self.notes))
 
     @property
     def all_steps(self):
         """The steps of the parts, then the dish's own."""
         return [*self.part_steps, *self.steps]
+
+    def touch(self):
+        """Something of it changed that its benches may want to know of."""
+        self.changed_at = timezone.now()
+        self.save(update_fields=["changed_at"])
 
     @property
     def whole_g(self):
@@ -54,7 +70,7 @@ class Recipe(PracticeRow):
 
     def stamp_as_part(self):
         """Changes whenever what this recipe brings to others does."""
-        return stamp(self.core_lines(), self.all_steps, self.whole_g)
+        return stamp(self.dish.lines, self.all_steps, self.whole_g)
 
 
 class PartUse(PracticeRow):
@@ -85,65 +101,27 @@ class PartUse(PracticeRow):
         return self.stamp != self.part.stamp_as_part()
 
 
-class RecipeLine(PracticeRow):
+class RecipeLine(Versioned, PracticeRow):
     """One line as understood; `is_accepted` when a person has looked at it."""
 
     recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="lines")
     of_part = models.ForeignKey(PartUse, on_delete=models.CASCADE, null=True, blank=True, related_name="lines")
     position = models.PositiveIntegerField()
-    part = models.CharField(max_length=80, blank=True)
-    text = models.CharField(max_length=500)
-    food_id = models.CharField(max_length=160, blank=True)
-    low = models.FloatField(default=0)
-    grams = models.FloatField(null=True)
-    high = models.FloatField(default=0)
-    how = models.CharField(max_length=10)
-    sure = models.CharField(max_length=8)
-    rule = models.CharField(max_length=300, blank=True)
-    why = models.CharField(max_length=300, blank=True)
-    ask = models.CharField(max_length=300, blank=True)
-    others = models.JSONField(default=list)
-    is_edited = models.BooleanField(default=False)
+    as_read = LineField()
     is_accepted = models.BooleanField(default=False)
 
     class Meta:
         ordering = ("position",)
 
     def __str__(self):
-        return self.text
-
-    def as_line(self):
-        """The line as the core takes it; what a person has accepted is sure."""
-        return Line(
-            text=self.text,
-            food_id=self.food_id or None,
-            low=self.low,
-            grams=self.grams,
-            high=self.high,
-            how=self.how,
-            sure="sure" if self.is_accepted else self.sure,
-            rule=self.rule,
-            why=self.why,
-            ask="" if self.is_accepted else self.ask,
-            others=tuple(self.others),
-            part=self.part,
-            is_edited=self.is_edited,
-        )
-
-    def take(self, line):
-        """Fill from a line of the core."""
-        fields = asdict(line)
-        fields["food_id"] = fields["food_id"] or ""
-        fields["others"] = list(fields["others"])
-        for name, value in fields.items():
-            setattr(self, name, value[:300] if isinstance(value, str) and name in ("rule", "why", "ask") else value)
+        return self.as_read.text
 
     @property
-    def stamp(self):
-        """Changes when the line does: a form drawn from an older one is known to be stale."""
-        return f"{self.food_id}|{self.grams}|{self.text}|{self.is_accepted}"
+    def line(self):
+        """The line as the core takes it; what a person has accepted is sure."""
+        return replace(self.as_read, sure="sure", ask=NOTHING) if self.is_accepted else self.as_read
 
     @property
     def is_settled(self):
         """Nothing about it waits for a person."""
-        return self.is_accepted or self.sure != "check"
+        return self.is_accepted or self.as_read.sure != "check"

@@ -1,26 +1,29 @@
 """What may be done with parts: use a recipe in another, accept its changes, take it out again."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
-from nutrition.dish.parts import PartProblem, expand, loop, read_amount, shares
+from nutrition.dish.parts import expand, loop, read_amount, shares
 from nutrition.food.nutrients import CORE_KEYS
-from nutrition.sheet.analysis import analyze
+from nutrition.notes import Problem
+from nutrition.sheet.analysis import analyze_lines
 
 from .models import PartUse, Recipe, RecipeLine
 
 
 def _brought(part, typed):
-    """(lines, rule) a part brings in. Raises PartProblem."""
-    least, likely, most, rule = shares(read_amount(typed), part.core_lines(), part.whole_g)
-    return expand(part.title, part.core_lines(), least, likely, most, rule), rule
+    """(lines, rule) a part brings in. Raises Problem."""
+    lines = part.dish.lines
+    share, rule = shares(read_amount(typed), lines, part.whole_g)
+    return expand(part.title, lines, share, rule), rule
 
 
 def _refuse_loop(recipe, part):
     if part.pk == recipe.pk:
-        raise PartProblem(f"{recipe} cannot be a part of itself. Choose another recipe.")
+        raise Problem("recipes.own_part", recipe=str(recipe))
     uses = {}
     for dish, each in PartUse.objects.values_list("recipe_id", "part_id"):
         uses.setdefault(dish, []).append(each)
@@ -28,39 +31,44 @@ def _refuse_loop(recipe, part):
     if way:
         titles = {each.pk: str(each) for each in Recipe.objects.filter(pk__in=way)}
         told = ", which uses ".join(titles[pk] for pk in way)
-        raise PartProblem(f"That would go round in a circle: {told}. Choose another part, or take that one out first.")
+        raise Problem("recipes.loop", way=told)
 
 
 def _fill(use, lines):
     """Put the lines of a use in place of those it brought before; they stand after the dish's own."""
     use.lines.all().delete()
-    last = use.recipe.lines.aggregate(Max("position"))["position__max"] or 0
-    made = []
-    for number, line in enumerate(lines, start=last + 1):
-        row = RecipeLine(recipe=use.recipe, practice_id=use.practice_id, of_part=use, position=number)
-        row.take(line)
-        row.part = row.part[:80]
-        row.is_accepted = line.sure != "check"
-        made.append(row)
-    RecipeLine.objects.bulk_create(made)
+    last = use.recipe.lines.aggregate(last=Max("position"))["last"] or 0
+    RecipeLine.objects.bulk_create(
+        RecipeLine(
+            recipe=use.recipe,
+            practice_id=use.practice_id,
+            of_part=use,
+            position=position,
+            # The key says which line of which part it is: it stays when the part's lines change around it.
+            as_read=replace(line, key=f"p{use.pk}{line.key}"),
+            is_accepted=line.sure != "check",
+        )
+        for position, line in enumerate(lines, start=last + 1)
+    )
     _gather_steps(use.recipe)
 
 
 def _gather_steps(recipe):
     """The steps its parts bring, as the dish keeps them."""
     recipe.part_steps = [f"{each.part}: {step}" for each in recipe.parts.select_related("part") for step in each.steps]
-    recipe.save(update_fields=["part_steps"])
+    recipe.changed_at = timezone.now()
+    recipe.save(update_fields=["part_steps", "changed_at"])
 
 
 @transaction.atomic
 def use_part(recipe, part, typed, user):
-    """Take a recipe in as a part; used already, its amount changes. Raises PartProblem; then nothing is saved."""
+    """Take a recipe in as a part; used already, its amount changes. Raises Problem; then nothing is saved."""
     if not part.is_read:
-        raise PartProblem(f"{part} has not been read yet: settle its lines first.")
+        raise Problem("recipes.part_unread", part=str(part))
     _refuse_loop(recipe, part)
     lines, rule = _brought(part, typed)
     use = recipe.parts.filter(part=part).first() or PartUse(recipe=recipe, part=part)
-    use.amount, use.rule, use.taken_by = typed.strip()[:40], rule[:300], user
+    use.amount, use.rule, use.taken_by = typed.strip()[:40], str(rule)[:300], user
     use.steps, use.stamp = part.all_steps, part.stamp_as_part()
     use.save()
     _fill(use, lines)
@@ -68,7 +76,7 @@ def use_part(recipe, part, typed, user):
 
 
 def accept(use, user):
-    """Let the part's changes flow into the dish. Raises PartProblem."""
+    """Let the part's changes flow into the dish. Raises Problem."""
     return use_part(use.recipe, use.part, use.amount, user)
 
 
@@ -98,13 +106,13 @@ def waiting(recipe, uses):
     for use in uses:
         if not use.is_stale:
             continue
-        others = [line.as_line() for line in recipe.lines.exclude(of_part=use)]
+        others = [row.line for row in recipe.lines.exclude(of_part=use)]
         try:
             lines, _ = _brought(use.part, use.amount)
-        except PartProblem as problem:
+        except Problem as problem:
             found.append(Waiting(use, problem=str(problem)))
             continue
-        now, then = (analyze(each, recipe.serves) for each in (recipe.core_lines(), [*others, *lines]))
+        now, then = (analyze_lines(each, recipe.serves) for each in (recipe.dish.lines, [*others, *lines]))
         pairs = ((key, now.amount(key), then.amount(key)) for key in CORE_KEYS)
         found.append(Waiting(use, tuple(p for p in pairs if abs(p[2] - p[1]) > 0.01 * max(abs(p[1]), 0.1))))
     return found

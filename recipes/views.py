@@ -7,16 +7,19 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from nutrition.dish.parts import PartProblem
+from nutrition.dish.dish import KINDS
+from nutrition.dish.line import SURENESS
+from nutrition.dish.renewal import is_behind
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.food.table import foods
-from nutrition.reading.edits import EditProblem, choices
-from nutrition.reading.page import SourceProblem, from_any, from_bytes
+from nutrition.notes import Problem
+from nutrition.reading.edits import foods_to_choose
 from nutrition.sheet.analysis import analyze
 from people.models import Person
-from ui.posted import whole
+from ui.numbers import first_error
 
 from . import actions, parts
+from .forms import BringForm, FactsForm, LineForm, PartForm
 from .models import PartUse, Recipe, RecipeLine
 
 
@@ -37,49 +40,44 @@ def bring(request):
     """Paste or upload a recipe. A refusal keeps what was typed."""
     context = {"text": "", "problem": ""}
     if request.method == "POST":
-        text, upload = request.POST.get("text", ""), request.FILES.get("file")
-        context["text"] = text
+        form = BringForm(request.POST, request.FILES)
         try:
-            if upload:
-                data = upload.read(6_000_000)
-                source = from_bytes(data)
-                text = text or data.decode("utf-8", errors="replace")
-            else:
-                source = from_any(text) if text.strip() else from_any(" ")
-            recipe = actions.bring_in(source, text, request.user)
+            source = form.source()
+            recipe = actions.bring_in(source, form.text, request.user)
             return redirect("recipes:reading", recipe.pk)
-        except SourceProblem as problem:
-            context["problem"] = str(problem)
-            context["text"] = text[:200_000]
+        except Problem as problem:
+            context = {"text": form.text[: actions.LONGEST_SOURCE], "problem": str(problem)}
     return render(request, "recipes/import.html", context, status=422 if context["problem"] else 200)
 
 
 def _reading(request, recipe, **context):
-    lines = list(recipe.lines.all())
+    rows = list(recipe.lines.all())
     # The order stands while one reads: doubtful at the first look, accepted or not, come first.
-    order = {"check": 0, "likely": 1, "sure": 2}
-    waiting = [line for line in lines if not line.is_settled]
+    waiting = [row for row in rows if not row.is_settled]
     context = {
         "recipe": recipe,
-        "doubtful": sorted(waiting, key=lambda line: (order[line.sure], line.position)),
-        "settled": [line for line in lines if line.is_settled],
-        "count": len(lines),
+        "doubtful": sorted(waiting, key=lambda row: (-SURENESS.index(row.as_read.sure), row.position)),
+        "settled": [row for row in rows if row.is_settled],
+        "count": len(rows),
+        "kinds": KINDS,
     } | context
     return render(request, "recipes/reading.html", context, status=422 if context.get("problem") else 200)
 
 
 @require_http_methods(["GET", "POST"])
 def reading(request, pk):
-    """Each line as understood, the doubtful ones first; title and servings."""
+    """Each line as understood, the doubtful ones first; title, servings, kind."""
     recipe = get_object_or_404(Recipe, pk=pk)
     if request.method == "POST":
-        typed = {name: request.POST.get(name, "") for name in ("title", "serves", "serving_grams")}
+        form = FactsForm(request.POST)
         try:
-            actions.set_facts(recipe, typed["title"], typed["serves"], typed["serving_grams"])
-        except EditProblem as problem:
-            return _reading(request, recipe, problem=str(problem), typed=typed)
+            if not form.is_valid():
+                return _reading(request, recipe, problem=first_error(form), typed=form.typed)
+            actions.set_facts(recipe, **form.cleaned_data)
+        except Problem as problem:
+            return _reading(request, recipe, problem=str(problem), typed=form.typed)
         if "done" in request.POST:
-            return _finish(request, recipe, typed)
+            return _finish(request, recipe, form.typed)
         return redirect("recipes:reading", pk)
     return _reading(request, recipe)
 
@@ -87,7 +85,7 @@ def reading(request, pk):
 def _finish(request, recipe, typed=None):
     try:
         actions.let_in(recipe)
-    except actions.NotReady as problem:
+    except Problem as problem:
         return _reading(request, recipe, problem=str(problem), typed=typed)
     messages.success(request, f"{recipe} is in the library.")
     return redirect("recipes:recipe", recipe.pk)
@@ -99,35 +97,37 @@ def finish_reading(request, pk):
     return _finish(request, get_object_or_404(Recipe, pk=pk))
 
 
+def _carry_out(form, row, user):
+    """The verb asked for. Raises Problem."""
+    if form.act == "accept":
+        actions.accept(row, form.version)
+    elif form.act == "food":
+        actions.choose_food(row, form.food_id, user, form.version)
+    elif form.act == "amount":
+        actions.set_amount(row, form.amount, form.version)
+    elif form.act == "retype":
+        actions.retype(row, form.text, form.version)
+    elif form.act != "close":
+        raise Problem("ui.not_understood", place="line")
+
+
 @require_http_methods(["GET", "POST"])
 def line(request, pk):
     """One line of the reading: open its choices, accept it, give it another food or amount (htmx)."""
-    found = get_object_or_404(RecipeLine.objects.select_related("recipe"), pk=pk)
-    problem, is_open = "", request.method == "GET"
+    row = get_object_or_404(RecipeLine.objects.select_related("recipe"), pk=pk)
+    problem, is_open, form = "", request.method == "GET", LineForm(request.POST)
     if request.method == "POST":
-        act = request.POST.get("act", "")
-        typed = request.POST.get("amount") or request.POST.get("text") or ""
         try:
-            actions.check_fresh(found, request.POST.get("stamp", ""), typed)
-            if act == "accept":
-                actions.accept(found)
-            elif act == "food":
-                actions.choose_food(found, request.POST.get("food_id", ""), request.user)
-            elif act == "amount":
-                actions.set_amount(found, request.POST.get("amount", ""))
-            elif act == "retype":
-                actions.retype(found, request.POST.get("text", ""))
-            elif act != "close":
-                raise EditProblem("That was not understood. Use the buttons of the line.")
-        except EditProblem as refusal:
+            _carry_out(form, row, request.user)
+        except Problem as refusal:
             problem, is_open = str(refusal), True
-            found = RecipeLine.objects.select_related("recipe").get(pk=pk)
-    context = {"line": found, "problem": problem, "is_open": is_open, "typed": request.POST}
+            row = RecipeLine.objects.select_related("recipe").get(pk=pk)
+    context = {"row": row, "problem": problem, "is_open": is_open, "typed": form.data}
     if is_open:
-        context["choices"] = [foods().by_id(food_id) for food_id in choices(found.as_line())]
+        context["foods"] = [foods().by_id(food_id) for food_id in foods_to_choose(row.line)]
     if not request.htmx:
-        return redirect("recipes:reading", found.recipe_id)
-    waiting = sum(not other.is_settled for other in found.recipe.lines.all())
+        return redirect("recipes:reading", row.recipe_id)
+    waiting = sum(not other.is_settled for other in row.recipe.lines.all())
     return render(request, "recipes/reading_line.html", context | {"waiting": waiting}, status=200)
 
 
@@ -147,9 +147,8 @@ def recipe(request, pk):
 
 
 def _recipe(request, found, status=200, **context):
-    lines = list(found.lines.all())
-    core = [line.as_line() for line in lines]
-    analysis = analyze(core, found.serves)
+    dish = found.dish
+    analysis = analyze(dish)
     uses = list(found.parts.select_related("part"))
     benches = list(found.benches.select_related("person").prefetch_related("tries"))
     return render(
@@ -160,9 +159,10 @@ def _recipe(request, found, status=200, **context):
             "used_in": found.used_in.select_related("recipe"),
             "waiting": parts.waiting(found, uses),
             "could_be_parts": Recipe.objects.filter(is_read=True).exclude(pk=found.pk),
-            "behind": [bench.pk for bench in benches if bench.is_behind(core)],
+            "behind": [bench.pk for bench in benches if is_behind(bench.written, dish)],
             "recipe": found,
-            "lines": lines,
+            "lines": found.lines.all(),
+            "kinds": KINDS,
             "analysis": analysis,
             "holds": [(key, analysis.amount(key), _clearly_more(analysis, key)) for key in CORE_KEYS],
             "benches": benches,
@@ -177,11 +177,12 @@ def _recipe(request, found, status=200, **context):
 def use_part(request, pk):
     """Take another recipe in as a part. A refusal keeps what was typed."""
     found = get_object_or_404(Recipe, pk=pk)
-    part = get_object_or_404(Recipe, pk=whole(request.POST.get("part")))
-    typed = request.POST.get("amount", "")
+    form = PartForm(request.POST)
+    part = get_object_or_404(Recipe, pk=form.part)
+    typed = form.amount
     try:
         use = parts.use_part(found, part, typed, request.user)
-    except PartProblem as problem:
+    except Problem as problem:
         return _recipe(request, found, 422, problem=str(problem), typed={"part": part.pk, "amount": typed})
     messages.success(request, f"{use.part} is in: {use.rule}.")
     return redirect(found)
@@ -198,7 +199,7 @@ def part(request, pk):
         return redirect(recipe)
     try:
         parts.accept(use, request.user)
-    except PartProblem as problem:
+    except Problem as problem:
         return _recipe(request, recipe, 422, problem=str(problem))
     messages.success(request, f"{use.part} is in as it stands now.")
     return redirect(recipe)

@@ -4,9 +4,9 @@ from django.db.models import Count, Q
 from django.shortcuts import render
 
 from bench.models import Decision, Try
+from bench.renewal import behind_anywhere
 from kitchen.models import Cook
-from nutrition.food.table import foods
-from nutrition.reading.matching import matcher
+from nutrition.reading.matching import search_foods
 from people.models import Person
 from recipes.models import Recipe
 
@@ -34,6 +34,7 @@ def today(request):
             "finished": tries.filter(is_finished=True)
             .exclude(decisions__choice=Decision.GIVE_UP)
             .order_by("-touched_at")[:4],
+            "behind": behind_anywhere(4),
             "has_people": Person.objects.exists(),
         },
     )
@@ -52,6 +53,6 @@ def find(request):
         context |= {
             "people": Person.objects.filter(name__icontains=words)[:8],
             "recipes": Recipe.objects.filter(title__icontains=words)[:8],
-            "foods": [foods().food(row) for row in matcher().search(words, 12)],
+            "foods": search_foods(words, 12),
         }
     return render(request, "today/find.html", context)

@@ -89,11 +89,10 @@ def shares(amount: Amount, lines: Sequence[Line], measured_g: float | None = Non
 
 
 def expand(title: str, lines: Sequence[Line], share: Grams, rule: Note) -> list[Line]:
-    """A part's lines as they stand in the dish that uses it, under the part's name; they get keys of that dish."""
+    """A part's lines as they stand in the dish that uses it, under the part's name; their keys are the part's."""
     return [
         replace(
             line,
-            key="",
             weight=line.weight and line.weight.by(share),
             heading=f"{title}: {line.heading}" if line.heading else title,
             rule=note("dish.share_of_part", amount=rule, title=title, rule=line.rule),

@@ -17,7 +17,7 @@ from nutrition.limits.avoid import find
 from nutrition.limits.conflicts import conflicts, set_aside
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target
-from nutrition.limits.plans import PLANS, Facts, avoids_of, choose, tallies_of
+from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, avoids_of, choose, tallies_of
 from nutrition.limits.plans.fodmap import course
 from nutrition.limits.tallies import (
     POTASSIUM_PORTIONS,

@@ -6,10 +6,12 @@ from django import template
 from django.utils.safestring import mark_safe
 
 from nutrition.dish.cooking import methods
+from nutrition.dish.naming import called, description_of, name_first
 from nutrition.food.contents import TAGS
 from nutrition.food.nutrients import BY_KEY, rounded
 from nutrition.food.table import foods
 from nutrition.food.units import kitchen_number
+from nutrition.limits.plans import plan_label
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from ui import rails
 
@@ -155,13 +157,25 @@ def plain_grams(amount):
 @register.filter
 def food_name(food_id):
     """The description of a food."""
-    return foods().by_id(food_id).description if food_id else ""
+    return foods().by_id(food_id).description if food_id and foods().has_id(food_id) else food_id or ""
 
 
 @register.filter
 def cook_name(line):
     """What a cook calls the food of a line; the line's own words when it has none."""
-    return line.name[:1].upper() + line.name[1:]
+    return name_first(line)
+
+
+@register.filter
+def description(line):
+    """The table's description of a line's food; empty when it has none."""
+    return description_of(line)
+
+
+@register.filter
+def plan_name(key):
+    """Whose rule it is."""
+    return plan_label(key)
 
 
 @register.filter
@@ -174,8 +188,7 @@ def round_grams(amount):
 @register.filter
 def line_text(position, lines):
     """What a line is called where a finding names it: its words, or the food that took their place."""
-    line = lines[position]
-    return line.text if line.text_stands else cook_name(line)
+    return called(lines[position])
 
 
 @register.filter

@@ -9,11 +9,12 @@ from django.db import transaction
 from accounts.models import Practice, User
 from accounts.scope import within
 from bench import actions as bench_actions
-from bench.ways import steps_of, workbench_of
+from bench.ways import stages_of, workbench_of
 from demo import EMAIL, PASSWORD, kitchen
 from nutrition.food.table import foods
 from nutrition.reading.page import from_text
-from nutrition.swaps.way_through import Wish, find_ways
+from nutrition.swaps.program import Wish
+from nutrition.swaps.way_through import ways_for
 from people import actions as people_actions
 from people.models import Person, PersonTally, PersonTarget
 from people.regimen import regimen_of
@@ -146,14 +147,16 @@ class Command(BaseCommand):
         text = path.read_text()
         recipe = recipe_actions.bring_in(from_text(text), text, user)
         if recipe.serves:
-            recipe.lines.exclude(sure="check").update(is_accepted=True)
+            for row in recipe.lines.all():
+                if row.as_read.sure != "check":
+                    recipe_actions.accept(row)
             recipe_actions.let_in(recipe)
         return recipe
 
     def story(self, recipes, people, user):
         """The finished example and work that waits."""
         bench, first = bench_actions.take_to_bench(recipes["paprika-chicken"], people["Benedek Solway"], "dinner", user)
-        keys = {row["text"]: row["key"] for row in bench.lines}
+        keys = {line.text: line.key for line in bench.written.lines}
 
         def food(attempt, text, description):
             food_id = foods().by_description(description).id
@@ -191,7 +194,7 @@ class Command(BaseCommand):
         curry, attempt = bench_actions.take_to_bench(
             recipes["chickpea-curry"], people["Marguerite Obi"], "dinner", user
         )
-        key = next(row["key"] for row in curry.lines if "chickpeas" in row["text"])
+        key = next(line.key for line in curry.written.lines if "chickpeas" in line.text)
         bench_actions.set_state(attempt, attempt.version, key, "drained and rinsed", user)
         bench_actions.take_to_bench(recipes["fish-stew"], people["Rafe Lindqvist"], "dinner", user)
         for stem, name, meal, change, notes in STORIES:
@@ -201,18 +204,16 @@ class Command(BaseCommand):
         """A first try by hand, told in its notes, and the first way through as the second."""
         bench, first = bench_actions.take_to_bench(recipe, person, meal, user)
         verb, text, what = change
-        key = next(row["key"] for row in bench.lines if row["text"] == text)
+        key = next(line.key for line in bench.written.lines if line.text == text)
         if verb == "food":
             bench_actions.set_food(first, first.version, key, foods().by_description(what).id, user)
         else:
             bench_actions.set_amount(first, first.version, key, what, user)
         eater = regimen_of(person).eater
-        step = bench_actions.standing_step(first)
-        workbench = workbench_of(bench, step, eater)
-        outcome = find_ways(workbench, Wish(ways=1))
+        workbench = workbench_of(bench, bench_actions.standing_edit(first).dish, eater)
+        outcome = ways_for(workbench, Wish(ways=1))
         if not outcome.solved:
-            outcome = find_ways(workbench, Wish(ways=1, certain=False))
-        for way in outcome.ways:
-            steps = [(each.text, each.rows, each.serves) for each in steps_of(workbench, step, way)]
-            bench_actions.take_way(first, first.version, steps, user)
+            outcome = ways_for(workbench, Wish(ways=1, certain=False))
+        for found in bench_actions.keep_ways(first, [stages_of(workbench, way) for way in outcome.ways]):
+            bench_actions.take_way(found, None, user)
         bench_actions.finish(first, notes, "By hand")

@@ -1,0 +1,75 @@
+"""What the bench's forms send, read into values. Refusals are said by the verbs, with what was typed kept."""
+
+from django import forms
+
+from nutrition.limits.gates import MEAL_SHARES
+from ui.numbers import Asked, TypedNumber, read_number
+
+SERVINGS = Asked("servings", 500, above=True, example="6")
+COOKED_WEIGHT = Asked("grams cooked", 100_000, least=1, example="1450")
+
+
+class EditForm(forms.Form):
+    """One change of a try. `version`: of the try the page was drawn from; nothing that can be read is no version."""
+
+    act = forms.CharField(required=False)
+    version = forms.CharField(required=False)
+    line = forms.CharField(required=False, max_length=40)
+    amount = forms.CharField(required=False, strip=False)
+    text = forms.CharField(required=False, strip=False)
+    serves = forms.CharField(required=False)
+    food_id = forms.CharField(required=False)
+    state = forms.CharField(required=False)
+    offer = forms.CharField(required=False)
+    job = forms.MultipleChoiceField(required=False)
+
+    #: What was typed, by verb: shown again when an edit is refused.
+    TYPED = ("amount", "text", "serves", "food_id", "state")
+
+    def clean_version(self):
+        typed = self.cleaned_data["version"]
+        return int(typed) if typed.isdecimal() and len(typed) < 10 else -1
+
+    def value(self, name):
+        """What was sent, as it was sent; empty for nothing."""
+        return self.data.get(name, "")
+
+    @property
+    def jobs(self):
+        return self.data.getlist("job")
+
+    @property
+    def typed(self):
+        return {name: self.data[name] for name in self.TYPED if name in self.data}
+
+    def servings(self):
+        return read_number(self.value("serves"), SERVINGS, is_needed=True)
+
+
+class TakeForm(forms.Form):
+    """Which recipe goes to the bench for whom, and at which meal it is judged."""
+
+    recipe = forms.CharField(required=False)
+    person = forms.CharField(required=False)
+    meal = forms.ChoiceField(required=False, choices=[(meal, meal) for meal in MEAL_SHARES])
+
+    def meal_or(self, default):
+        """The meal asked for; the default for none that is one."""
+        self.is_valid()
+        return self.cleaned_data.get("meal") or default
+
+
+class KeepForm(forms.Form):
+    """A try's name and notes, what it weighed cooked, and whether it is finished."""
+
+    name = forms.CharField(required=False, max_length=80)
+    notes = forms.CharField(required=False, max_length=4000)
+    cooked = TypedNumber(COOKED_WEIGHT)
+    finished = forms.ChoiceField(required=False, choices=[("yes", "finished"), ("no", "unfinished")])
+
+
+class WayForm(forms.Form):
+    """Which way found before is taken, and how many of its changes; all of them where none is named."""
+
+    way = forms.IntegerField(required=False, min_value=1)
+    count = forms.IntegerField(required=False, min_value=1, max_value=100)

@@ -1,0 +1,79 @@
+"""A recipe that was corrected after it went to a bench: what would change there, for whom, and bringing it up to date."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
+
+from nutrition.dish.dish import Dish
+from nutrition.dish.naming import called
+from nutrition.dish.renewal import changes_between, is_behind, renewed
+from nutrition.food.nutrients import CORE_KEYS
+from nutrition.sheet.analysis import analyze
+
+from . import actions
+from .models import Bench, Edit
+
+#: A change below this share of what a serving holds is not worth a word.
+WORTH_SAYING = 0.01
+
+
+@dataclass(frozen=True)
+class Behind:
+    """A bench whose recipe has moved on. `now`: the dish as the recipe has it."""
+
+    bench: Bench
+    now: Dish
+
+    @cached_property
+    def lines(self):
+        """(line as it stands on the bench, as the recipe has it now), in words; empty for none."""
+        found = changes_between(self.bench.written, self.now)
+        return [(called(each.was) if each.was else "", called(each.now) if each.now else "") for each in found]
+
+    @cached_property
+    def effects(self):
+        """(nutrient, one serving as written now, then) where it changes by more than a hundredth."""
+        was, then = analyze(self.bench.written), analyze(self.now)
+        pairs = ((key, was.amount(key), then.amount(key)) for key in CORE_KEYS)
+        return [pair for pair in pairs if abs(pair[2] - pair[1]) > WORTH_SAYING * max(abs(pair[1]), 0.1)]
+
+
+def behind(bench):
+    """What the recipe changed since the bench took it; None when it stands as it is there."""
+    if bench.recipe.changed_at <= bench.renewed_at:
+        return None
+    now = bench.recipe.dish
+    return Behind(bench, now) if now.lines and now.serves and is_behind(bench.written, now) else None
+
+
+def behind_anywhere(limit):
+    """Benches whose recipes have moved on, the latest touched first. Two queries."""
+    moved = Bench.objects.filter(recipe__changed_at__gt=F("renewed_at")).select_related("recipe", "person")
+    found = filter(None, map(behind, moved.prefetch_related("recipe__lines")[: 4 * limit]))
+    return list(found)[:limit]
+
+
+@transaction.atomic
+def bring_up_to_date(bench, user):
+    """The dish as the recipe has it now: on the bench, and in every unfinished try, where one's own edits stay.
+
+    Each try gets it as one edit, which undo takes back; what was cooked stays as it was cooked. A new try begins as
+    written now.
+    """
+    was, now = bench.written, bench.recipe.dish
+    for attempt in bench.tries.filter(is_finished=False, cooked_in=None).prefetch_related("edits"):
+        standing = actions.standing_edit(attempt)
+        mine = renewed(was, now, standing.dish)
+        if mine != standing.dish:
+            attempt.edits.filter(number__gt=attempt.cursor).delete()
+            number = attempt.cursor + 1
+            attempt.claim(attempt.version, cursor=number, touched_at=timezone.now())
+            Edit(
+                attempt=attempt, number=number, summary="brought up to date with the recipe", dish=mine, made_by=user
+            ).save()
+    bench.written, bench.renewed_at = now, timezone.now()
+    bench.save()
+    return actions.start_try(bench, None, user)

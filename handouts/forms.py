@@ -1,0 +1,77 @@
+"""What the handouts' forms send, read into values."""
+
+from dataclasses import dataclass, field
+
+from django import forms
+
+from nutrition.notes import Problem
+from ui.posted import whole
+
+MOST_LINK_DAYS, MOST_KEEP_DAYS, MOST_FREEZE_MONTHS = 366, 30, 24
+
+
+def read_whole(typed, what, most):
+    """A whole number from 0; None when nothing was typed. Raises Problem."""
+    typed = (typed or "").strip()
+    if not typed:
+        return None
+    if whole(typed, most + 1) > most:
+        raise Problem("handouts.not_whole", typed=typed[:20], what=what, most=most)
+    return whole(typed)
+
+
+@dataclass(frozen=True, slots=True)
+class MadeSure:
+    """What a person says before a card goes out. `asked`: which of the two times the form asked for.
+
+    `accepted`: nutrient -> why its gate may stay shut, empty for no more. `labels`: line key -> (product, tags its label
+    names) of every label that was read.
+    """
+
+    portion: str | None
+    keep_days: int | None
+    freeze_months: int | None
+    asked: frozenset[str]
+    has_label_margin: bool
+    accepted: dict[str, str] = field(default_factory=dict)
+    labels: dict[str, tuple[str, tuple[str, ...]]] = field(default_factory=dict)
+
+
+class ReadinessForm(forms.Form):
+    """The checklist as it was filled in."""
+
+    def made_sure(self):
+        """Its values. Raises Problem."""
+        data = self.data
+        read = [name.removeprefix("read-") for name in data if name.startswith("read-") and data.get(name)]
+        return MadeSure(
+            portion=" ".join(data["portion"].split())[:160] if "portion" in data else None,
+            keep_days=read_whole(data.get("keep_days"), "days", MOST_KEEP_DAYS),
+            freeze_months=read_whole(data.get("freeze_months"), "months", MOST_FREEZE_MONTHS),
+            asked=frozenset(name for name in ("keep_days", "freeze_months") if name in data),
+            has_label_margin=data.get("label_margin") == "on",
+            accepted={
+                name.removeprefix("accept-"): " ".join(data[name].split())[:300]
+                for name in data
+                if name.startswith("accept-")
+            },
+            labels={
+                key: (" ".join(data.get(f"product-{key}", "").split())[:120], tuple(data.getlist(f"holds-{key}")))
+                for key in read
+            },
+        )
+
+
+class LinkForm(forms.Form):
+    """For whom a private link is, and for how many days."""
+
+    def days(self):
+        """Raises Problem."""
+        days = read_whole(self.data.get("days"), "days", MOST_LINK_DAYS)
+        if not days:
+            raise Problem("handouts.link_days", most=MOST_LINK_DAYS)
+        return days
+
+    @property
+    def for_whom(self):
+        return " ".join(self.data.get("for_whom", "").split())[:80]

@@ -1,0 +1,59 @@
+"""What the recipes' forms send, read into values."""
+
+from django import forms
+
+from nutrition.reading.page import from_any, from_bytes
+from ui.numbers import Asked, TypedNumber
+from ui.posted import whole
+
+SERVINGS = Asked("servings", 500, above=True, example="4")
+SERVING_WEIGHT = Asked("grams for one serving", 5000, above=True, example="310")
+#: A saved page may hold a few megabytes; more is not read.
+MOST_UPLOAD = 6_000_000
+
+
+class BringForm(forms.Form):
+    """A recipe as pasted, or as a file."""
+
+    def __init__(self, data, files):
+        super().__init__(data, files)
+        upload = files.get("file")
+        self._upload = upload.read(MOST_UPLOAD) if upload else None
+        self.text = data.get("text", "") or (self._upload or b"").decode("utf-8", errors="replace")
+
+    def source(self):
+        """What was found in it. Raises Problem."""
+        if self._upload is not None:
+            return from_bytes(self._upload)
+        return from_any(self.text if self.text.strip() else " ")
+
+
+class FactsForm(forms.Form):
+    """Title, servings, the weight of one cooked serving, the kind of dish."""
+
+    title = forms.CharField(required=False)
+    serves = TypedNumber(SERVINGS)
+    serving_grams = TypedNumber(SERVING_WEIGHT)
+    kind = forms.CharField(required=False)
+
+    @property
+    def typed(self):
+        return {name: self.data.get(name, "") for name in ("title", "serves", "serving_grams", "kind")}
+
+
+class LineForm(forms.Form):
+    """One change of a line. `version`: of the line the form was drawn from; None where the form says none."""
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.act, self.food_id = data.get("act", ""), data.get("food_id", "")
+        self.amount, self.text = data.get("amount", ""), data.get("text", "")
+        self.version = whole(data.get("version"), -1) if data.get("version") else None
+
+
+class PartForm(forms.Form):
+    """Which recipe goes in as a part, and how much of it."""
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.part, self.amount = whole(data.get("part")), data.get("amount", "")

@@ -1,0 +1,36 @@
+"""One guard against forms that were drawn before what they change was changed elsewhere."""
+
+from django.db import models
+from django.db.models import F
+
+from nutrition.notes import Problem
+
+
+class Stale(Problem):
+    """The row moved on since the form was drawn. `typed`: what was asked for, shown beside what stands now."""
+
+    def __init__(self, typed=""):
+        super().__init__("ui.stale_typed" if typed else "ui.stale", typed=typed)
+
+
+class Versioned(models.Model):
+    """A row whose forms carry its version: whoever changes it moves the version on, and older forms are refused."""
+
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        abstract = True
+
+    def check_fresh(self, version, typed=""):
+        """Refuse a form drawn from another version. `version` None: the caller drew no form. Raises Stale."""
+        if version is not None and version != self.version:
+            raise Stale(typed)
+
+    def claim(self, version, typed="", **changes):
+        """Move the version on with the changes, in one statement, or find that somebody else has. Raises Stale."""
+        rows = type(self).objects.filter(pk=self.pk, version=version)
+        if not rows.update(version=F("version") + 1, **changes):
+            raise Stale(typed)
+        self.version = version + 1
+        for name, value in changes.items():
+            setattr(self, name, value)
