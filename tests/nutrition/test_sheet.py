@@ -115,7 +115,7 @@ class Settling(SimpleTestCase):
             [t.nutrient for t in PLANS["very-low-carb"].targets_of(Facts(70, 2000), choose("very-low-carb", {}))],
         )
         self.assertNotIn(
-            "sodium_mg", [t.nutrient for t in PLANS["low-carb"].targets(Facts(70, 2000), choose("low-carb", {}))]
+            "sodium_mg", [t.nutrient for t in PLANS["low-carb"].targets_of(Facts(70, 2000), choose("low-carb", {}))]
         )
 
 
