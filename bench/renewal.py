@@ -33,6 +33,15 @@ class Behind:
         found = changes_between(self.bench.written, self.now)
         return [(called(each.was) if each.was else "", called(each.now) if each.now else "") for each in found]
 
+    @property
+    def in_words(self):
+        """What changed, in a few words: "2 lines, serves 4 now 6"."""
+        count, was, now = len(self.lines), self.bench.written.serves, self.now.serves
+        said = [f"{count} line{'s' if count != 1 else ''} changed"] if count else []
+        if was != now:
+            said.append(f"serves {was:g}, now {now:g}")
+        return ", ".join(said) or "its steps or its kind changed"
+
     @cached_property
     def effects(self):
         """(nutrient, one serving as written now, then) where it changes by more than a hundredth."""

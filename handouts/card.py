@@ -38,6 +38,10 @@ class CardLine:
     method: str = ""
 
     @property
+    def words(self):
+        return f"{self.measure} {self.name}" if self.measure else self.name
+
+    @property
     def grams(self):
         return self.weight.likely if self.weight else None
 
@@ -277,7 +281,7 @@ def build(attempt, ready=None):
         sight=sight,
         ready=ready,
         lines=[_line(row) for row in sight.rows if row.now],
-        steps=steps_now(bench.recipe.all_steps, sight.changed),
+        steps=steps_now(sight.dish.steps, sight.changed),
         changes=_changes(sight),
         ceilings=limits,
         has_margin=bool(margin),

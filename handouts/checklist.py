@@ -210,9 +210,9 @@ def _typed(number):
 
 
 def _targets(card, ready, rows):
-    page = f"on the page of {card['person']}"
+    page = f"on the page of {card.person}"
     if card.drafts:
-        count = f"{card['drafts']} of {len(card['targets'])}"
+        count = f"{card.drafts} of {len(card.targets)}"
         return BLOCKED, f"{count} are drafts: a licensed practitioner confirms them {page}."
     if card.unsettled:
         return BLOCKED, f"Plans pull apart and nobody has said which leads: settle it {page}."

@@ -34,7 +34,7 @@ def begin(attempt, user):
         return under_way
     edit = standing_edit(attempt)
     sight = look(attempt.bench, edit, Eater(), attempt=attempt)
-    texts = [each.proposed or each.text for each in steps_now(attempt.bench.recipe.all_steps, sight.changed)]
+    texts = [each.proposed or each.text for each in steps_now(edit.dish.steps, sight.changed)]
     cook = Cook(attempt=attempt, plan=replace(edit.dish, steps=tuple(texts)), started_by=user)
     cook.save()
     return cook

@@ -8,6 +8,7 @@ from nutrition.limits.plans import PLANS, choose, targets_for
 from nutrition.limits.tallies import read_formula
 from nutrition.notes import Problem
 from nutrition.reading.matching import matcher
+from ui.guard import Stale
 
 from .models import PersonTarget, PlanChoice
 
@@ -75,11 +76,14 @@ def redraft(person, user):
                 _draft(person, choice.key, target, user).save()
 
 
+@transaction.atomic
 def save_target(target, user):
-    """Save an edited target: whoever edits it has set it, and it is a draft again."""
+    """Save an edited target: whoever edits it has set it, and it is a draft again. Raises Stale."""
     target.as_target()
-    target.set_by, target.confirmed_by, target.confirmed_on = user, None, None
-    target.set_on, target.version = localdate(), target.version + 1
+    if target.pk:
+        target.claim(target.version)
+    target.set_by, target.set_on = user, localdate()
+    target.confirmed_by = target.confirmed_on = None
     target.save()
 
 
@@ -99,13 +103,12 @@ def change_person(person, user, *, drafts_go_by_it):
         redraft(person, user)
 
 
-def confirm(target, user):
-    """A licensed practitioner stands behind this target. Raises Problem for anyone else."""
+def confirm(target, user, version=None):
+    """A licensed practitioner stands behind this target as they saw it. Raises Problem for anyone else, and Stale."""
     if not user.is_licensed:
         raise Problem("people.not_licensed")
-    target.confirmed_by, target.confirmed_on = user, localdate()
-    target.version += 1
-    target.save()
+    target.check_fresh(version)
+    target.claim(target.version, confirmed_by=user, confirmed_on=localdate())
 
 
 def settle(person, topic, leader, conflicts):
@@ -163,7 +166,13 @@ def save_tally(tally, user, free="", one_free=""):
 
 
 @transaction.atomic
-def confirm_all(targets, user):
-    """A licensed practitioner stands behind these targets: all of them or none. Raises Problem for anyone else."""
+def confirm_all(targets, user, seen=None):
+    """A licensed practitioner stands behind these targets: all of them or none. Raises Problem for anyone else.
+
+    `seen`: target pk -> version as it stood on the page; what was changed or added since refuses the whole. Raises Stale.
+    """
+    targets = list(targets)
+    if seen is not None and {target.pk for target in targets} != set(seen):
+        raise Stale
     for target in targets:
-        confirm(target, user)
+        confirm(target, user, seen[target.pk] if seen else None)

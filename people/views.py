@@ -9,6 +9,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from nutrition.limits.plans import avoids_of
 from nutrition.notes import Problem
+from ui.guard import Stale
 from ui.posted import whole
 
 from . import actions
@@ -116,13 +117,16 @@ def edit_target(request, pk):
     target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
     version = target.version
     form = TargetForm(request.POST or None, instance=target)
-    if request.method == "POST" and whole(request.POST.get("version"), version) != version:
-        now = PersonTarget.objects.get(pk=pk)
-        context = {"form": form, "target": now, "person": target.person, "stale": True}
+    try:
+        if request.method == "POST":
+            target.check_fresh(whole(request.POST.get("version"), version))
+        if request.method == "POST" and form.is_valid():
+            actions.save_target(form.save(commit=False), request.user)
+            return redirect(f"{target.person.get_absolute_url()}#targets")
+    except Stale:
+        now = PersonTarget.objects.select_related("person").get(pk=pk)
+        context = {"form": form, "target": now, "person": now.person, "stale": True}
         return render(request, "people/target.html", context, status=409)
-    if request.method == "POST" and form.is_valid():
-        actions.save_target(form.save(commit=False), request.user)
-        return redirect(f"{target.person.get_absolute_url()}#targets")
     status = 422 if request.method == "POST" else 200
     return render(
         request, "people/target.html", {"form": form, "target": target, "person": target.person}, status=status
@@ -136,6 +140,12 @@ def confirm_target(request, pk):
     return _confirm(request, target.person, [target])
 
 
+def _seen(request):
+    """Target pk -> version, as the page that was confirmed showed them; None where it did not say."""
+    pairs = [each.partition(":") for each in request.POST.getlist("seen")]
+    return {whole(pk): whole(version) for pk, _, version in pairs} or None
+
+
 @require_POST
 def confirm_all(request, pk):
     """... or every draft of a person."""
@@ -145,7 +155,7 @@ def confirm_all(request, pk):
 
 def _confirm(request, found, targets):
     try:
-        actions.confirm_all(targets, request.user)
+        actions.confirm_all(targets, request.user, _seen(request))
     except Problem as problem:
         messages.error(request, str(problem))
     return redirect(f"{found.get_absolute_url()}#targets")

@@ -140,7 +140,7 @@ def _clearly_more(analysis, key):
 @require_safe
 def recipe(request, pk):
     """A dish of the library: what a serving holds, and for whom it has been on the bench."""
-    found = get_object_or_404(Recipe, pk=pk)
+    found = get_object_or_404(Recipe.objects.prefetch_related("lines"), pk=pk)
     if not found.is_read:
         return redirect("recipes:reading", pk)
     return _recipe(request, found)

@@ -1,5 +1,7 @@
 """Small builders, so that tests read as what happens."""
 
+from dataclasses import replace
+
 from django.http import QueryDict
 from django.test import TestCase
 
@@ -9,7 +11,10 @@ from bench import actions as bench_actions
 from handouts import actions as handout_actions
 from handouts.card import build
 from handouts.checklist import label_rows, readiness_of
+from handouts.forms import ReadinessForm
 from kitchen import actions as kitchen_actions
+from kitchen.forms import FinishForm
+from nutrition.notes import NOTHING
 from nutrition.reading.page import from_text
 from people import actions as people_actions
 from people.models import Person
@@ -43,7 +48,11 @@ def finished_cook(attempt, user, *taps, **post):
     cook = kitchen_actions.begin(attempt, user)
     for each in taps:
         kitchen_actions.tap(cook, user, **each)
-    kitchen_actions.finish(cook, {"cooked_g": "1600", "serves_cooked": f"{cook.serves:g}", **post}, user)
+    form = FinishForm({"cooked_g": "1600", "serves_cooked": f"{cook.plan.serves:g}", **post})
+    if not form.is_valid():
+        raise AssertionError(form.errors)
+    said = {name: value for name, value in form.cleaned_data.items() if not name.startswith("spent-")}
+    kitchen_actions.finish(cook, user, said.pop("serves_cooked"), **said, spent=form.spent())
     return cook
 
 
@@ -55,7 +64,7 @@ def sure_of(attempt, **more):
     """What the form of the checklist sends when everything is made sure of."""
     card, ready = build(attempt), readiness_of(attempt)
     post = QueryDict(mutable=True)
-    post.update(SURE | {f"accept-{g.nutrient}": "bread beside it" for g in card["sight"].gauges} | more)
+    post.update(SURE | {f"accept-{g.nutrient}": "bread beside it" for g in card.sight.gauges} | more)
     for row in label_rows(card, ready):
         post[f"read-{row.key}"] = "on"
     return post
@@ -65,10 +74,10 @@ def made_release(attempt, user):
     """A release of a cooked try, with the targets confirmed."""
     for target in attempt.bench.person.targets.all():
         people_actions.confirm(target, user)
-    step = attempt.steps.get(number=0)
-    step.lines = [row | {"sure": "sure", "ask": ""} for row in step.lines]
-    step.save()
-    handout_actions.make_sure(attempt, sure_of(attempt), user)
+    edit = attempt.edits.get(number=0)
+    edit.dish = edit.dish.with_lines(replace(line, sure="sure", ask=NOTHING) for line in edit.dish.lines)
+    edit.save()
+    handout_actions.make_sure(attempt, ReadinessForm(sure_of(attempt)).made_sure(), user)
     return handout_actions.release(attempt, user)
 
 
@@ -94,5 +103,5 @@ class PracticeTest(TestCase):
         self.client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
 
     def sodium_line(self, attempt=None):
-        step = bench_actions.standing_step(attempt or self.attempt)
-        return next(row for row in step.lines if row["text"] == "1 tsp salt")
+        dish = bench_actions.standing_edit(attempt or self.attempt).dish
+        return next(line for line in dish.lines if line.text == "1 tsp salt")

@@ -6,6 +6,7 @@ from bench import actions
 from bench.models import Bench, Try
 from bench.sight import compare, look
 from nutrition.dish.cooking import RINSED
+from nutrition.dish.naming import description_of
 from nutrition.food.table import foods
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person
@@ -23,13 +24,13 @@ class BenchTest(PracticeTest):
 
     def step(self):
         self.attempt.refresh_from_db()
-        return actions.standing_step(self.attempt)
+        return actions.standing_edit(self.attempt)
 
     def sight(self, **kwargs):
         return look(self.bench, self.step(), regimen_of(self.person).eater, attempt=self.attempt, **kwargs)
 
     def key(self, text):
-        return next(row["key"] for row in self.bench.lines if row["text"] == text)
+        return next(row.key for row in self.bench.written.lines if row.text == text)
 
 
 class Edits(BenchTest):
@@ -47,7 +48,7 @@ class Edits(BenchTest):
         self.edit("food", line=self.key("4 cups chicken stock"), food_id=food.id)
         row = next(r for r in self.sight().rows if r.key == self.key("4 cups chicken stock"))
         self.assertEqual(
-            (row.kind, row.now.description, row.now.grams), ("swapped", food.description, row.written.grams)
+            (row.kind, description_of(row.now), row.now.grams), ("swapped", food.description, row.written.grams)
         )
 
     def test_drop_add_put_back(self):
@@ -59,7 +60,7 @@ class Edits(BenchTest):
         self.edit("put_back", line=salt)
         rows = self.sight().rows
         self.assertEqual([r.kind for r in rows], ["kept"] * 5 + ["added"])
-        self.assertEqual([r["key"] for r in self.step().lines], [f"w{i}" for i in range(5)] + ["n1"])
+        self.assertEqual([r.key for r in self.step().dish.lines], [f"w{i}" for i in range(5)] + ["n1"])
 
     def test_draining(self):
         line = self.key("1 (400 g) can chickpeas")
@@ -72,7 +73,7 @@ class Edits(BenchTest):
         line = self.key("2 carrots")
         self.edit("retype", line=line, text="300 g parsnips")
         row = next(r for r in self.sight().rows if r.key == line)
-        self.assertEqual((row.now.description, row.now.grams), ("Parsnips, raw", 300.0))
+        self.assertEqual((description_of(row.now), row.now.grams), ("Parsnips, raw", 300.0))
 
     def test_servings(self):
         heavy = self.sight().now.serving_grams
@@ -105,9 +106,9 @@ class Edits(BenchTest):
         self.assertEqual(self.step().number, 0)
 
     def test_last_line_stays(self):
-        for row in self.bench.lines[:-1]:
-            self.edit("drop", line=row["key"])
-        self.assertContains(self.edit("drop", line=self.bench.lines[-1]["key"]), "last line", status_code=422)
+        for row in self.bench.written.lines[:-1]:
+            self.edit("drop", line=row.key)
+        self.assertContains(self.edit("drop", line=self.bench.written.lines[-1].key), "last line", status_code=422)
 
     def test_without_scripts_the_same_address_serves(self):
         url = reverse("bench:edit", args=[self.bench.pk, self.attempt.pk])
@@ -120,7 +121,7 @@ class UndoAndStale(BenchTest):
         salt = self.key("1 tsp salt")
         self.edit("amount", line=salt, amount="3 g")
         self.edit("amount", line=salt, amount="1 g")
-        grams = lambda: next(r["grams"] for r in self.step().lines if r["key"] == salt)  # noqa: E731
+        grams = lambda: next(r.grams for r in self.step().dish.lines if r.key == salt)  # noqa: E731
         self.edit("undo")
         self.assertEqual(grams(), 3)
         self.edit("undo")
@@ -137,7 +138,7 @@ class UndoAndStale(BenchTest):
         response = self.edit("amount", version=old, line=salt, amount="½ tsp")
         self.assertContains(response, "changed elsewhere", status_code=409)
         self.assertContains(response, "½ tsp", status_code=409)
-        self.assertEqual(next(r["grams"] for r in self.step().lines if r["key"] == salt), 3)
+        self.assertEqual(next(r.grams for r in self.step().dish.lines if r.key == salt), 3)
         self.assertEqual(self.edit("undo", version=old).status_code, 409)
         self.assertEqual(self.edit("amount", version="x", line=salt, amount="1").status_code, 409)
 
@@ -147,9 +148,9 @@ class Tries(BenchTest):
         self.edit("drop", line=self.key("1 tsp salt"))
         self.client.post(reverse("bench:branch", args=[self.bench.pk, self.attempt.pk]))
         second = Try.objects.latest("pk")
-        self.assertEqual((second.parent, len(actions.standing_step(second).lines)), (self.attempt, 4))
+        self.assertEqual((second.parent, len(actions.standing_edit(second).dish.lines)), (self.attempt, 4))
         self.client.post(reverse("bench:branch", args=[self.bench.pk, second.pk]), {"from": "written"})
-        self.assertEqual(len(actions.standing_step(Try.objects.latest("pk")).lines), 5)
+        self.assertEqual(len(actions.standing_edit(Try.objects.latest("pk")).dish.lines), 5)
         url = reverse("bench:keep", args=[self.bench.pk, second.pk])
         self.client.post(url, {"name": "No salt", "notes": "Flat.", "finished": "yes"})
         second.refresh_from_db()

@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from accounts.models import Practice, User
 from accounts.scope import within
-from bench.actions import standing_step
+from bench.actions import standing_edit
 from bench.models import Decision, Try
 from bench.sight import look
 from demo import EMAIL
@@ -56,7 +56,7 @@ class Demo(TestCase):
     def test_the_finished_example_is_what_its_notes_say(self):
         with within(self.practice):
             attempt = Try.objects.select_related("bench__person").get(is_finished=True)
-            sight = look(attempt.bench, standing_step(attempt), regimen_of(attempt.bench.person).eater)
+            sight = look(attempt.bench, standing_edit(attempt), regimen_of(attempt.bench.person).eater)
         self.assertEqual([g.nutrient for g in sight.gauges if g.verdict.state != "open"], ["energy_kcal"])
 
     def test_the_circle_is_told(self):

@@ -5,6 +5,7 @@ import zlib
 from datetime import timedelta
 
 from django.db import DatabaseError, transaction
+from django.http import QueryDict
 from django.urls import reverse
 from django.utils import timezone
 
@@ -12,8 +13,9 @@ from bench import actions as bench_actions
 from handouts import actions
 from handouts.card import build
 from handouts.checklist import BLOCKED, DONE, TO_DO, checklist, readiness_of
+from handouts.forms import LinkForm, ReadinessForm
 from handouts.models import HandoutLink, Release
-from nutrition.reading.edits import EditProblem
+from nutrition.notes import Problem
 from people import actions as people_actions
 from tests.web.base import PracticeTest, finished_cook, made_release, make_person, make_recipe, sure_of
 
@@ -37,6 +39,11 @@ class Ready(PracticeTest):
         ready = readiness_of(attempt)
         return {item.key: item for item in checklist(build(attempt, ready), ready).items}
 
+    def make_sure(self, attempt, typed):
+        form = QueryDict(mutable=True)
+        form.update(typed)
+        return actions.make_sure(attempt, ReadinessForm(form).made_sure(), self.ana)
+
     def confirm(self):
         for target in self.person.targets.all():
             people_actions.confirm(target, self.ana)
@@ -47,18 +54,17 @@ class TheChecklist(Ready):
         self.assertEqual(self.items(self.attempt)["cooked"].state, BLOCKED)
 
     def test_changed_since_it_was_cooked(self):
-        key = self.sodium_line(self.cooked)["key"]
+        key = self.sodium_line(self.cooked).key
         bench_actions.set_amount(self.cooked, self.cooked.version, key, "5 g", self.ana)
         self.cooked.refresh_from_db()
         self.assertEqual(self.items()["cooked"].state, BLOCKED)
 
     def test_saying_which_food_it_was_is_no_change(self):
-        step = self.cooked.steps.get()
-        row = next(row for row in step.lines if row["others"])
-        bench_actions.set_food(self.cooked, self.cooked.version, row["key"], row["others"][0], self.ana)
+        row = next(row for row in self.cooked.edits.get().dish.lines if row.others)
+        bench_actions.set_food(self.cooked, self.cooked.version, row.key, row.others[0], self.ana)
         self.cooked.refresh_from_db()
         self.assertEqual(self.items()["cooked"].state, DONE)
-        bench_actions.set_food(self.cooked, self.cooked.version, row["key"], "curated/quark-low-fat", self.ana)
+        bench_actions.set_food(self.cooked, self.cooked.version, row.key, "curated:quark-low-fat", self.ana)
         self.cooked.refresh_from_db()
         self.assertEqual(self.items()["cooked"].state, BLOCKED)
 
@@ -76,14 +82,14 @@ class TheChecklist(Ready):
         _, attempt = bench_actions.take_to_bench(self.recipe, person, "dinner", self.ana)
         cooked = finished_cook(attempt, self.ana).result
         self.assertEqual(self.items(cooked)["gates"].state, TO_DO)
-        actions.make_sure(cooked, {"accept-sodium_mg": "a feast day, agreed with the clinic"}, self.ana)
+        self.make_sure(cooked, {"accept-sodium_mg": "a feast day, agreed with the clinic"})
         self.assertEqual(self.items(cooked)["gates"].state, DONE)
 
     def test_what_is_kept_out_is_never_accepted(self):
         person = make_person(self.ana, "Lena", {"gluten-free": {}})
         _, attempt = bench_actions.take_to_bench(self.recipe, person, "dinner", self.ana)
         cooked = finished_cook(attempt, self.ana).result
-        actions.make_sure(cooked, {"accept-gluten": "only a little"}, self.ana)
+        self.make_sure(cooked, {"accept-gluten": "only a little"})
         self.assertEqual(self.items(cooked)["gates"].state, BLOCKED)
         self.assertIn("Gluten: contains", self.items(cooked)["gates"].words)
 
@@ -91,13 +97,13 @@ class TheChecklist(Ready):
         person = make_person(self.ana, "Lena", {"free-of:celery": {}})
         _, attempt = bench_actions.take_to_bench(self.recipe, person, "dinner", self.ana)
         cooked = finished_cook(attempt, self.ana).result
-        stock = next(row["key"] for row in cooked.steps.get().lines if "stock" in row["text"])
+        stock = next(row.key for row in cooked.edits.get().dish.lines if "stock" in row.text)
         self.assertEqual(self.items(cooked)["labels"].state, TO_DO)
         form = sure_of(cooked)
         form.setlist(f"holds-{stock}", ["celery"])
-        actions.make_sure(cooked, form, self.ana)
+        self.make_sure(cooked, form)
         self.assertEqual(self.items(cooked)["label-holds"].state, BLOCKED)
-        actions.make_sure(cooked, sure_of(cooked), self.ana)
+        self.make_sure(cooked, sure_of(cooked))
         self.assertNotIn("label-holds", self.items(cooked))
 
     def test_a_false_promise(self):
@@ -107,11 +113,11 @@ class TheChecklist(Ready):
         self.assertEqual(self.items()["claims"].state, BLOCKED)
 
     def test_keeping_longer_than_the_authorities_say(self):
-        actions.make_sure(self.cooked, {"keep_days": "9", "freeze_months": "2"}, self.ana)
+        self.make_sure(self.cooked, {"keep_days": "9", "freeze_months": "2"})
         self.assertEqual(self.items()["keeping"].state, TO_DO)
         self.assertIn("Longer than the authorities", self.items()["keeping"].words)
-        with self.assertRaisesRegex(EditProblem, "whole number"):
-            actions.make_sure(self.cooked, {"keep_days": "some", "freeze_months": "2"}, self.ana)
+        with self.assertRaisesRegex(Problem, "whole number"):
+            self.make_sure(self.cooked, {"keep_days": "some", "freeze_months": "2"})
 
     def test_refused_while_anything_waits_and_nothing_typed_is_lost(self):
         page = self.client.post(self.url, {"portion": "two ladles", "release": "1"})
@@ -170,7 +176,7 @@ class Released(Ready):
 
     def test_reasons_stand_beside_the_changes(self):
         card = build(self.cooked, readiness_of(self.cooked))
-        salt = next((what, why) for what, why in card["changes"] if what.startswith("Salt"))
+        salt = next((what, why) for what, why in card.changes if what.startswith("Salt"))
         self.assertIn("less sodium", salt[1])
 
     def test_diary(self):
@@ -247,8 +253,8 @@ class Links(Ready):
 
     def test_refused(self):
         for days in ("", "0", "400", "soon"):
-            with self.assertRaises(EditProblem):
-                actions.give_link(self.release, days, "", self.ana)
+            with self.assertRaises(Problem):
+                LinkForm({"days": days}).days()
 
 
 class Shopping(Ready):

@@ -2,6 +2,7 @@
 
 import asyncio
 import threading
+from dataclasses import replace
 from datetime import timedelta
 from types import SimpleNamespace
 
@@ -18,12 +19,15 @@ from kitchen.models import Cook, Tap, Tasting
 from kitchen.scale import LineScale, ScaleGone, read_line, steady_weight
 from kitchen.stove import as_cooked_of, look_at
 from nutrition.food.table import foods
-from nutrition.reading.edits import EditProblem
+from nutrition.notes import Problem
+from nutrition.sheet.analysis import analyze
 from people.regimen import regimen_of
+from recipes import actions as recipe_actions
 from recipes import parts
 from recipes.models import Recipe
 from standins.scale import Plate, main
 from tests.web.base import PracticeTest, finished_cook, make_recipe
+from ui.numbers import Asked, read_number
 
 HTMX = {"HX-Request": "true"}
 LOAF = "Oat loaf\nServes 8\n200 g plain flour\n2 eggs\n1 tsp salt\nMethod\nMix it and bake at 180C for 40 minutes."
@@ -35,16 +39,16 @@ class KitchenTest(PracticeTest):
     def setUp(self):
         super().setUp()
         self.cook = actions.begin(self.attempt, self.ana)
-        self.salt = self.sodium_line()["key"]
+        self.salt = self.sodium_line().key
 
     def key(self, words):
-        return next(row["key"] for row in self.bench.lines if words in row["text"])
+        return next(row.key for row in self.bench.written.lines if words in row.text)
 
     def post(self, name, **data):
         return self.client.post(reverse(f"kitchen:{name}", args=[self.cook.pk]), data, headers=HTMX)
 
     def pot(self):
-        return dict(actions.rows_now(self.cook))
+        return {line.key: line for line in actions.pot_of(self.cook).lines}
 
 
 class AtTheStove(KitchenTest):
@@ -137,7 +141,7 @@ class AtTheStove(KitchenTest):
         line.save()
         _, attempt = bench_actions.take_to_bench(pot, self.person, "snack", self.ana)
         self.cook = actions.begin(attempt, self.ana)
-        ((key, _),) = actions.rows_now(self.cook)
+        (key,) = self.pot()
         self.post("tap", kind="weighed", key=key, grams="231", token="w")
         self.assertEqual(self.pot()[key].sure, "check")
         ((food, _),) = look_at(self.cook, 0, key).chosen.may_be
@@ -184,7 +188,7 @@ class SaltToSpend(KitchenTest):
         pot = make_recipe(self.ana, POT)
         self.bench, self.attempt = bench_actions.take_to_bench(pot, self.person, "dinner", self.ana)
         self.cook = actions.begin(self.attempt, self.ana)
-        self.salt = self.sodium_line()["key"]
+        self.salt = self.sodium_line().key
 
     def test_counted_down_and_over_the_steps(self):
         (salt,) = look_at(self.cook, 1).counted
@@ -222,7 +226,7 @@ class SaltToSpend(KitchenTest):
         form = {"serves_cooked": "4", "spent-salt": "2.5"}
         self.client.post(reverse("kitchen:finish", args=[self.cook.pk]), form)
         self.cook.refresh_from_db()
-        self.assertEqual({row["key"]: row["grams"] for row in self.cook.result.steps.get().lines}[self.salt], 2.5)
+        self.assertEqual({row.key: row.grams for row in self.cook.result.edits.get().dish.lines}[self.salt], 2.5)
 
     def test_less_than_was_tapped_is_refused(self):
         self.post("tap", kind="spent", key="salt", grams="3", step="1", token="a")
@@ -236,8 +240,8 @@ class DishedUp(KitchenTest):
     def test_what_went_in_becomes_a_version(self):
         salt = {"kind": "spent", "key": "salt", "grams": 2.0, "step": 1}
         cook = finished_cook(self.attempt, self.ana, salt, cooked_g="1500", serves_cooked="5", minutes_taken="75")
-        rows = {row["key"]: row for row in cook.result.steps.get().lines}
-        self.assertEqual(rows[self.salt]["grams"], 2.0)
+        rows = {row.key: row for row in cook.result.edits.get().dish.lines}
+        self.assertEqual(rows[self.salt].grams, 2.0)
         self.assertEqual((cook.result.weighed_g, cook.result.parent), (1500.0, self.attempt))
         seen = as_cooked_of(cook)
         self.assertAlmostEqual(seen.sheet.cooked.likely, 300)
@@ -245,7 +249,7 @@ class DishedUp(KitchenTest):
         page = self.client.get(reverse("kitchen:cooked", args=[cook.pk]))
         self.assertContains(page, "Planned beside cooked")
         self.assertContains(page, "75 min taken")
-        self.assertEqual(bench_actions.standing_step(self.attempt).number, 0)
+        self.assertEqual(bench_actions.standing_edit(self.attempt).number, 0)
 
     def test_refused_with_what_was_typed(self):
         for data, words in (
@@ -263,8 +267,8 @@ class DishedUp(KitchenTest):
     def test_a_finished_cook_stands(self):
         finished_cook(self.attempt, self.ana)
         self.assertContains(self.post("tap", kind="skipped", key=self.salt), "finished", status_code=422)
-        with self.assertRaisesRegex(EditProblem, "finished"):
-            actions.set_shares(self.cook, "salt", {1: "2"})
+        with self.assertRaisesRegex(Problem, "finished"):
+            actions.set_shares(self.cook, "salt", {1: 2.0})
         self.assertEqual(self.client.get(reverse("kitchen:stove", args=[self.cook.pk])).status_code, 302)
 
 
@@ -307,7 +311,7 @@ class Lessons(PracticeTest):
     def setUp(self):
         super().setUp()
         self.loaf, self.first = bench_actions.take_to_bench(make_recipe(self.ana, LOAF), self.person, "snack", self.ana)
-        flour = next(row["key"] for row in self.loaf.lines if "flour" in row["text"])
+        flour = next(row.key for row in self.loaf.written.lines if "flour" in row.text)
         self.starch = foods().by_description("Cornstarch").id
         bench_actions.set_food(self.first, 1, flour, self.starch, self.ana)
         self.first.refresh_from_db()
@@ -326,7 +330,7 @@ class Lessons(PracticeTest):
         self.assertNotContains(self.client.get(url, {"q": "delicious"}), "crumbled")
 
     def test_shown_when_the_same_swap_is_offered(self):
-        flour = next(row["food_id"] for row in self.loaf.lines if "flour" in row["text"])
+        flour = next(row.food_id for row in self.loaf.written.lines if "flour" in row.text)
         offer = SimpleNamespace(id="x", kind="swap", job="", to=((self.starch, 10.0),))
         self.assertEqual(lessons.lessons_for([offer], flour)["x"].reason, "It crumbled in the pan.")
         # For another job it is another matter; and a later decision takes the lesson back.
@@ -341,7 +345,7 @@ class Lessons(PracticeTest):
             self.ana, "Thick soup\nServes 4\n2 tbsp plain flour\n1 l vegetable stock\nMethod\nSimmer the soup."
         )
         pot, attempt = bench_actions.take_to_bench(soup, self.person, "dinner", self.ana)
-        page = self.client.get(f"{attempt.get_absolute_url()}?line={pot.lines[0]['key']}")
+        page = self.client.get(f"{attempt.get_absolute_url()}?line={pot.written.lines[0].key}")
         self.assertContains(page, "Given up in Oat loaf")
 
 
@@ -354,9 +358,8 @@ class Parts(PracticeTest):
         return self.client.post(reverse("recipes:use_part", args=[recipe.pk]), {"part": part.pk, "amount": amount})
 
     def sodium(self, recipe):
-        from nutrition.sheet.analysis import analyze
-
-        return analyze(Recipe.objects.get(pk=recipe.pk).core_lines(), recipe.serves).amount("sodium_mg") * recipe.serves
+        dish = Recipe.objects.get(pk=recipe.pk).dish
+        return analyze(dish).amount("sodium_mg") * dish.serves
 
     def test_half_of_it(self):
         before = self.sodium(self.loaf)
@@ -369,7 +372,7 @@ class Parts(PracticeTest):
     def test_a_part_that_lost_its_weight_says_so(self):
         self.use(self.loaf, self.sauce, "250 g")
         for line in self.sauce.lines.all():
-            line.grams = None
+            line.as_read = replace(line.as_read, weight=None)
             line.save()
         page = self.client.get(self.loaf.get_absolute_url())
         self.assertContains(page, "grams of it cannot be taken")
@@ -378,9 +381,7 @@ class Parts(PracticeTest):
     def test_changes_wait_until_they_are_accepted(self):
         self.use(self.loaf, self.sauce, "all")
         before = self.sodium(self.loaf)
-        salt = self.sauce.lines.get(text="1 tsp salt")
-        from recipes import actions as recipe_actions
-
+        salt = next(row for row in self.sauce.lines.all() if row.as_read.text == "1 tsp salt")
         recipe_actions.set_amount(salt, "1 g")
         self.assertEqual(self.sodium(self.loaf), before)
         self.assertContains(self.client.get(self.loaf.get_absolute_url()), "Tomato sauce has changed")
@@ -415,7 +416,7 @@ class Parts(PracticeTest):
         stew = make_recipe(self.ana)
         parts.use_part(self.loaf, self.sauce, "all", self.ana)
         parts.use_part(stew, self.loaf, "half", self.ana)
-        self.assertIn("Oat loaf: Tomato sauce", {line.part for line in stew.lines.all()})
+        self.assertIn("Oat loaf: Tomato sauce", {row.as_read.heading for row in stew.lines.all()})
 
     def test_refused_with_what_was_typed(self):
         page = self.use(self.loaf, self.sauce, "a smear")
@@ -563,10 +564,10 @@ class Hands(KitchenTest):
         self.assertEqual(stove.chosen.sizes, (5, 10, 20))
 
     def test_the_try_is_judged_by_its_own_limits(self):
-        sight = look(self.bench, bench_actions.standing_step(self.attempt), regimen_of(self.person).eater)
+        sight = look(self.bench, bench_actions.standing_edit(self.attempt), regimen_of(self.person).eater)
         self.assertEqual([g.nutrient for g in sight.gauges], [g.nutrient for g in look_at(self.cook, 0).gauges])
 
     def test_number(self):
-        self.assertEqual(actions.number("12,5 g", "grams", 100), 12.5)
-        with self.assertRaises(EditProblem):
-            actions.number("inf", "grams", 100)
+        self.assertEqual(read_number("12,5 g", Asked("grams", 100)), 12.5)
+        with self.assertRaises(Problem):
+            read_number("inf", Asked("grams", 100))

@@ -3,9 +3,17 @@
 from django.urls import reverse
 
 from accounts.models import User
-from people.models import Person
+from people import actions as people_actions
+from people.models import Person, PersonTarget
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person
+
+
+def target_at(target, maximum):
+    """The same target with another maximum, not saved."""
+    found = PersonTarget.objects.get(pk=target.pk)
+    found.maximum = maximum
+    return found
 
 
 class Adding(PracticeTest):
@@ -116,22 +124,33 @@ class Targets(PracticeTest):
 
     def test_a_stale_form_shows_both(self):
         target = self.person.targets.get()
-        old = target.stamp
-        target.maximum = 1700
-        target.save()
+        old = target.version
+        people_actions.save_target(target_at(target, 1700), self.ana)
         data = {
             "nutrient": "sodium_mg",
             "maximum": "1900",
             "minimum": "",
             "scope": "day",
             "source": "letter",
-            "stamp": old,
+            "version": old,
         }
         response = self.client.post(reverse("people:edit_target", args=[target.pk]), data)
         self.assertContains(response, "at most 1,700", status_code=409)
         self.assertContains(response, 'value="1900"', status_code=409)
         target.refresh_from_db()
         self.assertEqual(target.maximum, 1700)
+
+    def test_what_was_changed_since_it_was_seen_is_not_confirmed(self):
+        target = self.person.targets.get()
+        seen = f"{target.pk}:{target.version}"
+        people_actions.save_target(target_at(target, 1700), self.ana)
+        for name, pk in (("people:confirm_all", self.person.pk), ("people:confirm_target", target.pk)):
+            page = self.client.post(reverse(name, args=[pk]), {"seen": seen}, follow=True)
+            self.assertContains(page, "changed in another tab")
+            self.assertTrue(self.person.targets.get().is_draft)
+        target = self.person.targets.get()
+        self.client.post(reverse("people:confirm_all", args=[self.person.pk]), {"seen": f"{target.pk}:{target.version}"})
+        self.assertFalse(self.person.targets.get().is_draft)
 
     def test_only_the_licensed_confirm(self):
         cook = User.objects.create_user("cy@example.org", "a long password", name="Cy", practice=self.ana.practice)

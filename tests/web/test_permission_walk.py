@@ -129,7 +129,7 @@ class Owned(PracticeTest):
         sauce = make_recipe(self.ana, "Quick sauce\nServes 2\n400 g canned tomatoes\n1 tsp salt\nMethod\nSimmer it.")
         use = recipe_parts.use_part(make_recipe(self.ana), sauce, "half", self.ana)
         release = made_release(finished.result, self.ana)
-        link, token = handout_actions.give_link(release, "30", "Imre", self.ana)
+        link, token = handout_actions.give_link(release, 30, "Imre", self.ana)
         rule = SwapRule(replaces="butter", job="fat", to="olive oil * 0.8", source="own", set_by=self.ana)
         rule.save()
         self.owned = {
@@ -170,9 +170,9 @@ class Walk(Owned):
                 self.assertEqual(self.ask(name).status_code, 404, name)
 
     def test_strangers_changed_nothing(self):
-        before = (self.person.targets.count(), self.attempt.steps.count(), self.recipe.lines.count())
+        before = (self.person.targets.count(), self.attempt.edits.count(), self.recipe.lines.count())
         self.test_strangers_find_nothing()
-        self.assertEqual((self.person.targets.count(), self.attempt.steps.count(), self.recipe.lines.count()), before)
+        self.assertEqual((self.person.targets.count(), self.attempt.edits.count(), self.recipe.lines.count()), before)
 
     def test_nobody_signed_in_is_sent_to_the_door(self):
         self.client.logout()

@@ -139,11 +139,11 @@ class SheetOnTheBench(PracticeTest):
         return self.client.post(url, data, headers={"HX-Request": "true"})
 
     def key(self, words):
-        return next(row["key"] for row in self.pot.lines if words in row["text"])
+        return next(row.key for row in self.pot.written.lines if words in row.text)
 
     def sheet(self):
         self.first.refresh_from_db()
-        step = bench_actions.standing_step(self.first)
+        step = bench_actions.standing_edit(self.first)
         return look(self.pot, step, regimen_of(self.eve).eater, attempt=self.first).sheet
 
     def test_findings_claims_cautions_conflicts(self):
@@ -190,7 +190,7 @@ class SheetOnTheBench(PracticeTest):
         self.edit(act="amount", line=self.key("potatoes"), amount="300 g")
         self.assertFalse(self.sheet().cooked.is_measured)
         response = self.client.post(url, {"name": "Try 1", "notes": "creamy", "cooked": "a lot"})
-        self.assertContains(response, "is not a weight", status_code=422)
+        self.assertContains(response, "is not a number of grams", status_code=422)
         self.assertContains(response, "creamy", status_code=422)
 
     def test_card(self):

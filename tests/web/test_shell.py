@@ -65,7 +65,7 @@ class Policy(PracticeTest):
 
 class Queries(PracticeTest):
     def test_budgets(self):
-        line = self.sodium_line()["key"]
+        line = self.sodium_line().key
         finished_cook(self.attempt, self.ana)
         self.cook = kitchen_actions.begin(self.attempt, self.ana)
         for url, most in (
@@ -103,7 +103,7 @@ class Queries(PracticeTest):
     def test_an_edit_asks_twelve_queries_at_most(self):
         row = self.sodium_line()
         url = reverse("bench:edit", args=[self.bench.pk, self.attempt.pk])
-        data = {"act": "amount", "line": row["key"], "amount": "3 g", "version": 1}
+        data = {"act": "amount", "line": row.key, "amount": "3 g", "version": 1}
         self.client.post(url, data | {"version": 99}, headers={"HX-Request": "true"})
         with self.assertNumQueriesAtMost(18):  # 12 of our own, and the savepoints a test case adds
             self.assertEqual(self.client.post(url, data, headers={"HX-Request": "true"}).status_code, 200)

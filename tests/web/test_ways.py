@@ -5,6 +5,7 @@ from django.urls import reverse
 from bench import actions
 from bench.models import Try
 from bench.sight import look
+from nutrition.dish.naming import description_of
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person, make_recipe
 
@@ -20,7 +21,7 @@ class Ways(PracticeTest):
         self.pot, self.first = actions.take_to_bench(recipe, self.eve, "dinner", self.ana)
 
     def key(self, words):
-        return next(row["key"] for row in self.pot.lines if words in row["text"])
+        return next(row.key for row in self.pot.written.lines if words in row.text)
 
     def edit(self, **data):
         self.first.refresh_from_db()
@@ -30,7 +31,7 @@ class Ways(PracticeTest):
     def lines(self, attempt=None):
         attempt = attempt or self.first
         attempt.refresh_from_db()
-        return actions.standing_step(attempt).lines
+        return actions.standing_edit(attempt).dish.lines
 
     def open_line(self, words):
         return self.client.get(f"{self.first.get_absolute_url()}?line={self.key(words)}")
@@ -45,28 +46,28 @@ class Ways(PracticeTest):
         salt = self.key("salt")
         response = self.edit(act="offer", line=salt, offer="salt-salty-less-0-25")
         self.assertEqual(response.status_code, 200)
-        row = next(row for row in self.lines() if row["key"] == salt)
-        self.assertAlmostEqual(row["grams"], 1.5, delta=0.1)
+        row = next(row for row in self.lines() if row.key == salt)
+        self.assertAlmostEqual(row.grams, 1.5, delta=0.1)
         self.edit(act="undo")
-        self.assertEqual(self.lines(), self.pot.lines)
+        self.assertEqual(self.lines(), self.pot.written.lines)
 
     def test_an_offer_of_several_foods_makes_lines_of_their_own(self):
         milk = self.key("coconut milk")
         self.edit(act="offer", line=milk, offer="coconutmilk-creamy-mix-3")
-        self.assertEqual(len(self.lines()), len(self.pot.lines) + 1)
-        self.assertEqual(len({row["key"] for row in self.lines()}), len(self.lines()))
+        self.assertEqual(len(self.lines()), len(self.pot.written.lines) + 1)
+        self.assertEqual(len({row.key for row in self.lines()}), len(self.lines()))
 
     def test_an_offer_that_is_not_open_is_refused(self):
         response = self.edit(act="offer", line=self.key("coconut milk"), offer="coconutmilk-creamy-mix")
         self.assertContains(response, "not open for this line", status_code=422)
-        self.assertEqual(self.lines(), self.pot.lines)
+        self.assertEqual(self.lines(), self.pot.written.lines)
 
     def test_preview_saves_nothing(self):
         url = reverse("bench:preview", args=[self.pot.pk, self.first.pk])
         response = self.client.get(url, {"line": self.key("salt"), "offer": "salt-salty-drop"})
         self.assertContains(response, "If you take it:")
         self.assertContains(response, "Sodium")
-        self.assertEqual(self.lines(), self.pot.lines)
+        self.assertEqual(self.lines(), self.pot.written.lines)
         self.assertEqual(self.client.get(url, {"line": "nope", "offer": "x"}).status_code, 404)
         self.assertEqual(self.client.get(url, {"line": self.key("salt"), "offer": "x"}).status_code, 404)
 
@@ -79,10 +80,10 @@ class Ways(PracticeTest):
         response = self.client.post(reverse("bench:take_way", args=[self.pot.pk, self.first.pk]), {"way": signed})
         branch = Try.objects.latest("pk")
         self.assertRedirects(response, branch.get_absolute_url())
-        sight = look(self.pot, actions.standing_step(branch), regimen_of(self.eve).eater, attempt=branch)
+        sight = look(self.pot, actions.standing_edit(branch), regimen_of(self.eve).eater, attempt=branch)
         self.assertEqual({gauge.verdict.state for gauge in sight.gauges}, {"open"})
-        self.assertEqual(branch.steps.count(), 1 + len(page.context["ways"][0][1]))
-        self.assertEqual(self.lines(), self.pot.lines)
+        self.assertEqual(branch.edits.count(), 1 + len(page.context["ways"][0][1]))
+        self.assertEqual(self.lines(), self.pot.written.lines)
 
     def test_a_way_can_be_taken_up_to_a_step(self):
         page = self.client.get(reverse("bench:way", args=[self.pot.pk, self.first.pk]), {"find": "1"})
@@ -96,7 +97,7 @@ class Ways(PracticeTest):
         take = reverse("bench:take_way", args=[self.pot.pk, self.first.pk])
         for signed, words in (
             (page.context["ways"][0][2], "changed since this way was found"),
-            ("forged", "cut short"),
+            ("forged", "not kept any more"),
         ):
             response = self.client.post(take, {"way": signed}, follow=True)
             self.assertContains(response, words)
@@ -104,7 +105,7 @@ class Ways(PracticeTest):
 
     def test_everything_pinned_is_said(self):
         url = reverse("bench:way", args=[self.pot.pk, self.first.pk])
-        page = self.client.get(url, {"find": "1", "pin": [row["key"] for row in self.pot.lines]})
+        page = self.client.get(url, {"find": "1", "pin": [row.key for row in self.pot.written.lines]})
         self.assertContains(page, "Every line is pinned")
 
     def test_at_least_half_stays(self):
@@ -112,7 +113,7 @@ class Ways(PracticeTest):
         salt = self.key("salt")
         page = self.client.get(url, {"find": "1", f"keep-{salt}": "half"})
         for way, _, _ in page.context["ways"]:
-            left = sum(line.grams for line in way.lines if (line.description or "").startswith("Salt, table"))
+            left = sum(line.grams for line in way.lines if description_of(line).startswith("Salt, table"))
             self.assertGreaterEqual(left, 0.49 * 6.1)
 
     def test_what_to_do_differently_reaches_the_card(self):
@@ -132,7 +133,7 @@ class TheWhole(PracticeTest):
     def test_a_slumping_cake_is_said_with_its_remedy(self):
         cake = "Lemon cake\nServes 8\n250 g flour\n3 eggs\n200 g sugar\n150 g butter\n2 tsp baking powder\nMethod\nBeat the butter and sugar.\nBake 40 minutes."
         bench, attempt = actions.take_to_bench(make_recipe(self.ana, cake), self.person, "snack", self.ana)
-        eggs = next(row["key"] for row in bench.lines if "eggs" in row["text"])
+        eggs = next(row.key for row in bench.written.lines if "eggs" in row.text)
         actions.drop(attempt, attempt.version, eggs, self.ana)
         page = self.client.get(attempt.get_absolute_url())
         self.assertContains(page, "Less binds it than as written")
@@ -143,7 +144,7 @@ class TheWhole(PracticeTest):
 
         cake = "Lemon cake\nServes 8\n250 g flour\n150 g butter\nMethod\nMelt the butter.\nBake 40 minutes."
         bench, attempt = actions.take_to_bench(make_recipe(self.ana, cake), self.person, "snack", self.ana)
-        butter = next(row["key"] for row in bench.lines if "butter" in row["text"])
+        butter = next(row.key for row in bench.written.lines if "butter" in row.text)
         oil = foods().by_description("Oil, olive, salad or cooking").id
         actions.set_food(attempt, attempt.version, butter, oil, self.ana)
         self.assertContains(self.client.get(reverse("handouts:card", args=[attempt.pk])), "Melt the olive oil.")
@@ -156,7 +157,7 @@ class OwnSwaps(PracticeTest):
 
     def test_takes_part_at_once(self):
         self.add()
-        salt = self.sodium_line()["key"]
+        salt = self.sodium_line().key
         self.assertContains(self.client.get(f"{self.attempt.get_absolute_url()}?line={salt}"), "Lemon zest")
 
     def test_refusals_keep_what_was_typed(self):
@@ -176,14 +177,14 @@ class OwnSwaps(PracticeTest):
 
     def test_three_in_one_comparison(self):
         second = actions.start_try(self.bench, self.attempt, self.ana, "Bold try")
-        actions.drop(second, second.version, self.sodium_line(second)["key"], self.ana)
+        actions.drop(second, second.version, self.sodium_line(second).key, self.ana)
         url = reverse("bench:compare", args=[self.bench.pk, self.attempt.pk])
         response = self.client.get(url, {"with": second.pk})
         self.assertContains(response, '<th class="number">Bold try</th>')
         self.assertEqual(self.client.get(url, {"with": "nonsense"}).status_code, 200)
 
     def test_jobs_can_be_corrected(self):
-        salt = self.sodium_line()["key"]
+        salt = self.sodium_line().key
         url = reverse("bench:edit", args=[self.bench.pk, self.attempt.pk])
         data = {"version": self.attempt.version, "act": "jobs", "line": salt, "job": ["keeps"]}
         page = self.client.post(url, data, headers={"HX-Request": "true"})
