@@ -24,7 +24,7 @@ class Accessible(BrowserTest):
             finished = finished_cook(self.attempt, self.ana)
             cook = kitchen_actions.begin(self.attempt, self.ana)
             release = made_release(finished.result, self.ana)
-            _, token = handout_actions.give_link(release, "7", "Imre", self.ana)
+            _, token = handout_actions.give_link(release, 7, "Imre", self.ana)
         pages = [
             "/", "/keys/", "/find/?q=barley", "/find/?q=zzzzqq", "/people/", "/people/add/", f"/people/{self.person.pk}/",
             f"/people/{self.person.pk}/edit/", f"/people/targets/{target}/", "/recipes/", "/recipes/import/",

@@ -192,9 +192,7 @@ class AtTheStove(BrowserTest):
             self.page.fill("#grams", "90")
             self.page.keyboard.press("Enter")
             self.page.wait_for_selector(".taps >> text=90 g weighed in")
-            again = RunningScale()
-            again.port = port
-            with again:
+            with RunningScale(port):
                 expect(self.page.locator("#scale-words")).to_have_text("steady")
 
     def test_a_timer_rings_in_words(self):

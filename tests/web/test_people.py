@@ -149,7 +149,9 @@ class Targets(PracticeTest):
             self.assertContains(page, "changed in another tab")
             self.assertTrue(self.person.targets.get().is_draft)
         target = self.person.targets.get()
-        self.client.post(reverse("people:confirm_all", args=[self.person.pk]), {"seen": f"{target.pk}:{target.version}"})
+        self.client.post(
+            reverse("people:confirm_all", args=[self.person.pk]), {"seen": f"{target.pk}:{target.version}"}
+        )
         self.assertFalse(self.person.targets.get().is_draft)
 
     def test_only_the_licensed_confirm(self):
