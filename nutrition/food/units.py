@@ -10,6 +10,8 @@ EU 1169/2011 Annex I (salt = sodium x 2.5), standard atomic weights (mmol). Smal
 (473.176473, 568.26125)
 """
 
+import re
+import unicodedata
 from fractions import Fraction
 
 GRAMS = {"g": 1.0, "kg": 1000.0, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237, "stone": 6350.29318}
@@ -138,6 +140,21 @@ _GLYPHS = dict(
         strict=True,
     )
 )
+
+
+#: A number as recipes write it: "7.5", "7,5", "2½", "1 1/2", "3/4", "½".
+NUMBER = r"(?:\d+\s*/\s*\d+|\d+(?:[.,]\d+)?(?:\s*[½⅓⅔¼¾⅛⅜⅝⅞]|\s+\d\s*/\s*\d)?|[½⅓⅔¼¾⅛⅜⅝⅞])"
+
+
+def number_of(text: str) -> float:
+    """The value of words that match NUMBER.
+
+    >>> [number_of(text) for text in ("7.5", "7,5", "2½", "1 1/2", "3/4", "½")]
+    [7.5, 7.5, 2.5, 1.5, 0.75, 0.5]
+    """
+    plain = unicodedata.normalize("NFKC", re.sub(r"(\d)\s*([½⅓⅔¼¾⅛⅜⅝⅞])", r"\1 \2", text)).replace("⁄", "/")
+    parts = re.sub(r"\s*/\s*", "/", plain.replace(",", ".")).split()
+    return float(sum(Fraction(part) for part in parts))
 
 
 def _nearest(quantity: float) -> tuple[float, str]:

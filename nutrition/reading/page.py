@@ -14,6 +14,7 @@ from nutrition.dish.codec import from_data, line_from_data
 from nutrition.dish.cooking import methods
 from nutrition.dish.line import Line
 from nutrition.food.table import foods
+from nutrition.food.units import NUMBER, number_of
 from nutrition.notes import Problem
 from nutrition.reading.lines import clean, is_heading
 
@@ -91,10 +92,11 @@ MOST_LINES = 200
 
 
 _SERVES = re.compile(
-    r"\b(?:serves|servings?|yields?|makes|portions?|feeds|for)\b[^\d½]{0,15}(\d+(?:\.\d+)?)(?:\s*(?:-|–|to|or)\s*(\d+))?"
-    r"|(\d+)(?:\s*(?:-|–|to)\s*(\d+))?\s*(?:servings?|portions?|people|persons)\b",
+    rf"\b(?:serves|servings?|yields?|makes|portions?|feeds|for)\b[^\d½⅓⅔¼¾]{{0,15}}({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( dozen)?"
+    rf"|({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( dozen)?\s*(?:servings?|portions?|people|persons)\b",
     re.I,
 )
+_BARE_COUNT = re.compile(rf"^\s*({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( dozen)?\b", re.I)
 
 
 _INGREDIENTS = re.compile(r"^(?:the )?ingredients?\b[\s:]*$|^what you(?:'|’)?ll need:?$|^you will need:?$", re.I)
@@ -132,12 +134,19 @@ def serves_of(text: str) -> tuple[float | None, str]:
 
     >>> serves_of("Serves 6"), serves_of("Makes 12 rolls")[0], serves_of("about an hour")
     ((6.0, ''), 12.0, (None, ''))
+    >>> [serves_of(text)[0] for text in ("7.5 servings", "Serves 2½", "Serves 1 1/2", "Makes 2 dozen")]
+    [7.5, 2.5, 1.5, 24.0]
     """
-    found = _SERVES.search(text) or re.search(r"^\s*(\d+(?:\.\d+)?)(?:\s*(?:-|–|to)\s*(\d+))?\b", text)
+    found = _SERVES.search(text) or _BARE_COUNT.search(text)
     if not found:
         return None, ""
-    groups = [g for g in found.groups() if g]
-    low = float(groups[0])
+    groups = [group for group in found.groups() if group]
+    each = 12 if "dozen" in groups[-1].lower() else 1
+    groups = [group for group in groups if "dozen" not in group.lower()]
+    try:
+        low = each * number_of(groups[0])
+    except ZeroDivisionError:
+        low = 0.0
     if not 0 < low <= 500:
         return None, f"“{text.strip()[:60]}” was read as {low:g} servings, which cannot be"
     if len(groups) > 1:
@@ -198,7 +207,8 @@ def _opens_a_recipe(raw: list[str]) -> bool:
 
 def _looks_like_yield(line: str) -> bool:
     start = re.match(r"^(?:recipe )?(?:serves|servings?|yields?|makes|portions?|feeds|for \d)", line, re.I)
-    return bool(start or re.match(r"^\d+(?:\s*(?:-|–|to)\s*\d+)?\s*(?:servings?|portions?|people)\b", line, re.I))
+    counted = rf"^{NUMBER}(?:\s*(?:-|–|to)\s*{NUMBER})?\s*(?:servings?|portions?|people)\b"
+    return bool(start or re.match(counted, line, re.I))
 
 
 def _is_step(line: str) -> bool:
