@@ -18,6 +18,7 @@ Limits
     Facts(weight_kg, energy_kcal, plans, circumstances)   what is known of a person
     PLANS                                                 plan key -> Plan
     targets_for(plan_key, facts, settings=None)           draft targets; never prescriptions
+    Target(nutrient, minimum, maximum, ...)               one limit, a day, a meal or a serving
     Eater(facts, plans, targets, ...)                     whoever the dish is for
     conflicts(plan_keys, targets)                         where plans pull apart
 
@@ -29,6 +30,7 @@ One serving (amounts in the unit of each nutrient's key)
 What else would do
     offers(dish, eater, position, meal="dinner", ...)     ways to do a line's job, with every effect; position from 0
     find_ways(dish, eater, wish=None, ...)                the least change that opens every gate, or which cannot meet
+    Wish(pinned, at_least, ways, certain, ...)            what of a dish must stay, and how many ways are wanted
 
 Problem is raised for what cannot be done; its sentence says what was read, what was expected and what to do.
 """

@@ -5,6 +5,7 @@ Each command stands in nutrition/commands/ and is loaded when it is asked for: r
 
 import argparse
 import importlib
+import os
 import sys
 
 from nutrition.commands.answers import Refused
@@ -69,5 +70,13 @@ def main(arguments: list[str] | None = None) -> int:
     return 0
 
 
+def keep_standard_output_for_answers() -> None:
+    """What the libraries underneath print by themselves goes to standard error: a script reads the answers only."""
+    answers = os.dup(sys.stdout.fileno())
+    os.dup2(sys.stderr.fileno(), sys.stdout.fileno())
+    sys.stdout = open(answers, "w", encoding=sys.stdout.encoding, errors=sys.stdout.errors)  # noqa: SIM115 - kept open
+
+
 if __name__ == "__main__":
+    keep_standard_output_for_answers()
     sys.exit(main())

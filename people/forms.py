@@ -86,7 +86,8 @@ class PlansForm(forms.Form):
         by_shelf = {}
         for key, plan, names in sorted(self.groups, key=lambda group: group[1].place):
             by_shelf.setdefault(plan.shelf, []).append(self._row(key, plan, names))
-        order = [shelves.SALT, shelves.SUGAR, shelves.GUT, shelves.EATEN, shelves.OTHER]
+        by_shelf.pop(shelves.ALLERGENS, None)
+        order = dict.fromkeys([*shelves.IN_ORDER, *by_shelf, shelves.OTHER])
         return [(shelf, by_shelf[shelf]) for shelf in order if shelf in by_shelf]
 
     def allergens(self):

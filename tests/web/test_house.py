@@ -165,7 +165,9 @@ class Bugs(PracticeTest):
         self.assertEqual(bench_actions.standing_edit(attempt).dish.line("w0").grams, read)
 
     def test_the_kind_is_asked_once_and_may_be_corrected(self):
-        text = "Lemon cake\nServes 8\n200 g plain flour\n150 g sugar\n2 eggs\n120 g butter\nMethod\nBake for 40 minutes."
+        text = (
+            "Lemon cake\nServes 8\n200 g plain flour\n150 g sugar\n2 eggs\n120 g butter\nMethod\nBake for 40 minutes."
+        )
         recipe = make_recipe(self.ana, text)
         self.assertEqual(recipe.kind, "cake")
         _, attempt = bench_actions.take_to_bench(recipe, self.person, "snack", self.ana)

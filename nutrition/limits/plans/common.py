@@ -74,7 +74,7 @@ class Claimed:
 
 
 class shelves:
-    """Where a clinic would shelve a plan. Plans that stand nowhere come after the shelves."""
+    """Where a clinic would shelve a plan. A plan may name a shelf of its own; it comes after these."""
 
     SALT = "Kidney, heart and salt"
     SUGAR = "Sugar, carbohydrate, weight"
@@ -82,6 +82,7 @@ class shelves:
     EATEN = "What is not eaten"
     ALLERGENS = "Free of allergens"
     OTHER = "Other plans"
+    IN_ORDER = (SALT, SUGAR, GUT, EATEN)
 
 
 Settings = Mapping[str, str]
