@@ -7,6 +7,7 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
+from accounts.permissions import allowed
 from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.notes import Problem
@@ -36,6 +37,7 @@ from .ways import stages_of, workbench_of
 A_PAGE = 60
 
 
+@allowed("bench.see")
 @require_safe
 def benches(request):
     """Dishes on the bench, the latest first."""
@@ -54,6 +56,7 @@ def benches(request):
     )
 
 
+@allowed("bench.change")
 @require_POST
 def take(request):
     """Take a recipe to the bench for somebody."""
@@ -67,6 +70,7 @@ def take(request):
     return redirect("bench:try", bench.pk, attempt.pk)
 
 
+@allowed("bench.see")
 @require_safe
 def bench(request, pk):
     """The latest try of a bench."""
@@ -129,6 +133,7 @@ def offered(row):
     return [food_id for food_id in (row.now.food_id, *row.now.others) if food_id][:9]
 
 
+@allowed("bench.see")
 @require_safe
 def try_(request, pk, try_pk):
     """A try on the bench; with htmx only the workspace, as when another line is opened."""
@@ -169,6 +174,7 @@ def _carry_out(form, attempt, user):
     return key
 
 
+@allowed("bench.change")
 @require_POST
 def edit(request, pk, try_pk):
     """One change. Refused edits come back with the sentence and what was typed; nothing is half-saved."""
@@ -189,6 +195,7 @@ def edit(request, pk, try_pk):
     return _draw(request, attempt, line=key, template=template)
 
 
+@allowed("bench.change")
 @require_POST
 def renew(request, pk):
     """The dish as the recipe stands now, and a try to begin from."""
@@ -199,6 +206,7 @@ def renew(request, pk):
     return redirect(bring_up_to_date(found, request.user))
 
 
+@allowed("bench.change")
 @require_POST
 def branch(request, pk, try_pk):
     """A new try that starts from this one, or from the dish as written."""
@@ -207,6 +215,7 @@ def branch(request, pk, try_pk):
     return redirect(actions.start_try(attempt.bench, parent, request.user))
 
 
+@allowed("bench.change")
 @require_POST
 def keep(request, pk, try_pk):
     """Name a try, note what was learned, say whether it is finished."""
@@ -222,6 +231,7 @@ def keep(request, pk, try_pk):
     return redirect(attempt)
 
 
+@allowed("bench.change")
 @require_POST
 def meal(request, pk):
     """For which meal the dish is judged."""
@@ -231,6 +241,7 @@ def meal(request, pk):
     return redirect(back or found)
 
 
+@allowed("bench.see")
 @require_safe
 def compare(request, pk, try_pk):
     """As written beside the try, in amounts and percent, per serving or per 100 g."""
@@ -259,6 +270,7 @@ def compare(request, pk, try_pk):
     )
 
 
+@allowed("bench.see")
 @require_safe
 def why(request, pk, try_pk, key):
     """Where one figure comes from: lines, foods, rules, sources, and whose posts it is held against."""
@@ -284,6 +296,7 @@ def why(request, pk, try_pk, key):
     )
 
 
+@allowed("bench.see")
 @require_safe
 def table(request, pk, try_pk):
     """The gates of everyone at the table, for one serving of this try."""
@@ -293,6 +306,7 @@ def table(request, pk, try_pk):
     return render(request, "bench/table.html", {"bench": attempt.bench, "attempt": attempt, "sights": sights})
 
 
+@allowed("bench.see")
 @require_safe
 def preview(request, pk, try_pk):
     """The big gates as they would be with an offer taken; nothing is saved."""
@@ -317,6 +331,7 @@ def _share_kept(request, key):
     return {"half": 0.5, "all": 1.0}.get(request.GET.get(f"keep-{key}", ""), 0.0)
 
 
+@allowed("bench.see")
 @require_safe
 def way(request, pk, try_pk):
     """The way through: pins, what to be certain of, and what was found."""
@@ -346,6 +361,7 @@ def way(request, pk, try_pk):
     return render(request, template, context)
 
 
+@allowed("bench.change")
 @require_POST
 def take_way(request, pk, try_pk):
     """Take a way, or its first changes, on a try of its own."""

@@ -6,6 +6,7 @@ from datetime import datetime
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_safe
 
+from accounts.permissions import allowed
 from bench.models import Bench, Decision, Edit
 from handouts.models import HandoutLink, Release
 from kitchen.models import Cook, Tasting
@@ -91,6 +92,7 @@ def _releases(bench):
             yield Entry(link.withdrawn_at, "link", f"The link{whom} was withdrawn")
 
 
+@allowed("bench.see")
 @require_safe
 def diary(request, bench_pk):
     """Everything that happened to a dish for one person, the latest first."""

@@ -7,6 +7,7 @@ from django.http import Http404
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from accounts.permissions import allowed
 from accounts.scope import within
 
 from . import actions
@@ -47,6 +48,7 @@ def _of_link(view):
     return found
 
 
+@allowed("handouts.open_link")
 @_of_link
 def card(request, link, token):
     """The card as it was released; says when a later one has replaced it."""
@@ -67,6 +69,7 @@ def card(request, link, token):
     return render(request, "handouts/public.html", context)
 
 
+@allowed("handouts.open_link")
 @_of_link
 def card_pdf(request, link, token):
     """The same card on paper."""

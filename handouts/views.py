@@ -7,6 +7,7 @@ from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from accounts.permissions import allowed
 from bench.models import Try
 from nutrition.giving.shopping import Wanted, shopping
 from nutrition.notes import Problem
@@ -37,6 +38,7 @@ def pdf_response(pdf, name):
     )
 
 
+@allowed("handouts.see")
 @require_safe
 def handouts(request):
     """What has gone out, the newest of every dish first; what could go out next."""
@@ -53,6 +55,7 @@ def handouts(request):
     )
 
 
+@allowed("handouts.see")
 @require_safe
 def card(request, try_pk):
     """The card of a try on screen: a preview until it is released."""
@@ -62,6 +65,7 @@ def card(request, try_pk):
     return render(request, "handouts/card.html", context)
 
 
+@allowed("handouts.see")
 @require_safe
 def card_pdf(request, try_pk):
     """The card as a tagged PDF, with the bundled fonts; nothing is fetched."""
@@ -72,6 +76,7 @@ def card_pdf(request, try_pk):
     return pdf_response(pdf, slugify(f"{attempt.bench.recipe} {attempt.bench.person}"))
 
 
+@allowed("handouts.see")
 @require_safe
 def shopping_list(request, try_pk):
     """What to buy for a try, as often as it is cooked, and for others beside it: one list, each food once."""
@@ -98,6 +103,7 @@ def _wanted(card, times):
     return Wanted(str(card.recipe), card.sight.lines_now, times, card.ceilings)
 
 
+@allowed("handouts.release")
 @require_http_methods(["GET", "POST"])
 def release(request, try_pk):
     """The checklist; with everything made sure of, the release. A refusal keeps what was typed."""
@@ -124,6 +130,7 @@ def release(request, try_pk):
     return render(request, "handouts/release.html", context, status=422 if problem else 200)
 
 
+@allowed("handouts.see")
 @require_safe
 def released(request, pk):
     """A card as it went out, and its links."""
@@ -144,6 +151,7 @@ def released(request, pk):
     )
 
 
+@allowed("handouts.see")
 @require_safe
 def released_pdf(request, pk):
     """A released card as PDF, in the paper size and print asked for."""
@@ -153,6 +161,7 @@ def released_pdf(request, pk):
     return pdf_response(pdf, slugify(f"{found.title} {found.number}"))
 
 
+@allowed("handouts.link")
 @require_POST
 def give_link(request, pk):
     """A private link; its address is shown on this one answer and never again."""
@@ -167,6 +176,7 @@ def give_link(request, pk):
     return render(request, "handouts/link.html", {"release": found, "link": link, "address": address})
 
 
+@allowed("handouts.link")
 @require_POST
 def withdraw(request, pk):
     """The link opens nothing from now on."""

@@ -7,6 +7,7 @@ from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from accounts.permissions import allowed
 from bench import lessons as lessons_
 from bench.models import Bench, Decision
 from nutrition.notes import Problem
@@ -70,6 +71,7 @@ def _finished(**which):
     )
 
 
+@allowed("kitchen.judge")
 @require_http_methods(["GET", "POST"])
 def taste(request, pk):
     """Everybody at the table marks one cook. A refusal keeps what was typed."""
@@ -96,6 +98,7 @@ def taste(request, pk):
     return render(request, "kitchen/taste.html", context, status=422 if problem else 200)
 
 
+@allowed("kitchen.judge")
 @require_POST
 def decide(request, pk):
     """Keep, try again or give up, with the reason."""
@@ -115,6 +118,7 @@ def decide(request, pk):
     return redirect("kitchen:sheet", cook.attempt.bench_id)
 
 
+@allowed("kitchen.see")
 @require_safe
 def sheet(request, bench_pk):
     """Several tries against each other."""
@@ -125,6 +129,7 @@ def sheet(request, bench_pk):
     return render(request, "kitchen/sheet.html", context)
 
 
+@allowed("kitchen.see")
 @require_safe
 def lessons(request):
     """What was decided, by dish, job and reason."""

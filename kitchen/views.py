@@ -6,6 +6,7 @@ from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from accounts.permissions import allowed
 from bench.models import Try
 from nutrition.notes import Problem
 from nutrition.reading.matching import search_foods
@@ -33,6 +34,7 @@ def _cook(pk):
     return get_object_or_404(Cook.objects.select_related(*_WITH), pk=pk)
 
 
+@allowed("kitchen.see")
 @require_safe
 def cooks(request):
     """What is on the stove, what waits to be tasted or decided, what was cooked."""
@@ -54,6 +56,7 @@ def cooks(request):
     )
 
 
+@allowed("kitchen.cook")
 @require_POST
 def begin(request, try_pk):
     """Begin to cook a try, or go on with it."""
@@ -78,6 +81,7 @@ def _draw(request, cook, *, template="kitchen/stove.html", status=200, **context
     return render(request, template, context, status=status)
 
 
+@allowed("kitchen.see")
 @require_safe
 def stove(request, pk):
     """Cook mode at a step; the step is remembered, so that a reload comes back to it."""
@@ -100,6 +104,7 @@ def _answer(request, cook, problem=""):
     return _draw(request, cook, problem=problem, typed=typed, status=422 if problem else 200)
 
 
+@allowed("kitchen.cook")
 @require_POST
 def tap(request, pk):
     """Record one thing, or take the last one back."""
@@ -139,6 +144,7 @@ def _weighed(kind):
     return max(reading.grams, 0.0)
 
 
+@allowed("kitchen.cook")
 @require_POST
 def timer(request, pk):
     """Start a timer, stop it, or give it a minute."""
@@ -155,6 +161,7 @@ def timer(request, pk):
     return _answer(request, cook)
 
 
+@allowed("kitchen.cook")
 @require_POST
 def shares(request, pk):
     """How what may be spent is spread over the steps."""
@@ -167,6 +174,7 @@ def shares(request, pk):
     return _answer(request, cook)
 
 
+@allowed("kitchen.see")
 @require_safe
 def foods_to_choose(request, pk):
     """Foods for "another food went in" (`key` of the line) or "something else went in" (`grams`), by the words typed."""
@@ -178,6 +186,7 @@ def foods_to_choose(request, pk):
     return render(request, "kitchen/stove_foods.html", context)
 
 
+@allowed("kitchen.see")
 @require_safe
 def scale(request, pk):
     """What the scale shows, for the page to poll: {"state": steady|moving|over|gone|none, "words"}."""
@@ -193,6 +202,7 @@ def scale(request, pk):
     return JsonResponse({"state": state, "grams": reading.grams, "words": f"{reading.grams:.1f} g"})
 
 
+@allowed("kitchen.cook")
 @require_POST
 def set_scale(request, pk):
     """Tare; and, for the stand-in only, put something on it."""
@@ -225,6 +235,7 @@ def _dish_up(cook, form, user):
     )
 
 
+@allowed("kitchen.cook")
 @require_http_methods(["GET", "POST"])
 def finish(request, pk):
     """Weigh the dish, count the pieces, close the cook. A refusal keeps what was typed."""
@@ -246,6 +257,7 @@ def finish(request, pk):
     return render(request, "kitchen/finish.html", context, status=422 if problem else 200)
 
 
+@allowed("kitchen.see")
 @require_safe
 def cooked(request, pk):
     """Planned beside cooked, and what made the difference."""

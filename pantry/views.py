@@ -6,6 +6,7 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
+from accounts.permissions import allowed
 from nutrition.food.measures import measures_of
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.table import foods
@@ -15,6 +16,7 @@ from .forms import SwapRuleForm
 from .models import Alias, SwapRule
 
 
+@allowed("pantry.see")
 @require_safe
 def pantry(request):
     """Search the table; the names this practice has taught, the swaps it knows."""
@@ -38,6 +40,7 @@ def _page(request, form, status=200):
     )
 
 
+@allowed("pantry.change")
 @require_POST
 def add_rule(request):
     """A swap rule of the practice's own."""
@@ -50,6 +53,7 @@ def add_rule(request):
     return redirect("pantry:pantry")
 
 
+@allowed("pantry.change")
 @require_POST
 def delete_rule(request, pk):
     """Take a rule away."""
@@ -57,6 +61,7 @@ def delete_rule(request, pk):
     return redirect("pantry:pantry")
 
 
+@allowed("pantry.see")
 @require_safe
 def choose(request):
     """Foods to choose from, for a search box inside another room (htmx)."""
@@ -65,6 +70,7 @@ def choose(request):
     return render(request, "pantry/choose.html", {"foods": found, "words": words})
 
 
+@allowed("pantry.see")
 @require_safe
 def food(request, food_id):
     """Everything the table knows of a food: values, source, confidence, household measures."""
@@ -88,6 +94,7 @@ def food(request, food_id):
     )
 
 
+@allowed("pantry.change")
 @require_POST
 def forget(request, pk):
     """Take back a name."""

@@ -7,6 +7,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from accounts.permissions import allowed
 from nutrition.limits.plans import avoids_of
 from nutrition.notes import Problem
 from ui.guard import Stale
@@ -19,6 +20,7 @@ from .models import Person, PersonTally, PersonTarget
 from .regimen import regimen_of
 
 
+@allowed("people.see")
 @require_safe
 def people(request):
     """Everyone, with their plans and how many of their targets are drafts."""
@@ -51,12 +53,14 @@ def _page(request, person, **context):
     return render(request, "people/person.html", context, status=422 if context.get("refused") else 200)
 
 
+@allowed("people.see")
 @require_safe
 def person(request, pk):
     """Who they are, what they follow, what they are held to."""
     return _page(request, get_object_or_404(Person, pk=pk))
 
 
+@allowed("people.change")
 @require_http_methods(["GET", "POST"])
 def add(request):
     """A new person, with plans at once."""
@@ -71,6 +75,7 @@ def add(request):
     return render(request, "people/add.html", {"form": form, "plans_form": plans_form}, status=status)
 
 
+@allowed("people.change")
 @require_http_methods(["GET", "POST"])
 def edit(request, pk):
     """Change who they are; plans that go by weight or energy draft again."""
@@ -87,6 +92,7 @@ def edit(request, pk):
     return render(request, "people/edit.html", {"form": form, "person": found}, status=status)
 
 
+@allowed("people.change")
 @require_http_methods(["GET", "POST"])
 def plans(request, pk):
     """Follow these plans."""
@@ -100,6 +106,7 @@ def plans(request, pk):
     return render(request, "people/plans.html", {"person": found, "plans_form": form}, status=status)
 
 
+@allowed("targets.change")
 @require_POST
 def add_target(request, pk):
     """A limit of their own."""
@@ -111,6 +118,7 @@ def add_target(request, pk):
     return redirect(f"{found.get_absolute_url()}#targets")
 
 
+@allowed("targets.change")
 @require_http_methods(["GET", "POST"])
 def edit_target(request, pk):
     """Change one limit; it is a draft again."""
@@ -133,6 +141,7 @@ def edit_target(request, pk):
     )
 
 
+@allowed("targets.confirm")
 @require_POST
 def confirm_target(request, pk):
     """A licensed practitioner confirms one target."""
@@ -146,6 +155,7 @@ def _seen(request):
     return {whole(pk): whole(version) for pk, _, version in pairs} or None
 
 
+@allowed("targets.confirm")
 @require_POST
 def confirm_all(request, pk):
     """... or every draft of a person."""
@@ -161,6 +171,7 @@ def _confirm(request, found, targets):
     return redirect(f"{found.get_absolute_url()}#targets")
 
 
+@allowed("targets.change")
 @require_POST
 def delete_target(request, pk):
     """Take one limit away."""
@@ -179,6 +190,7 @@ def _carried_out(request, found, verb):
     return redirect(found)
 
 
+@allowed("people.change")
 @require_POST
 def settle(request, pk):
     """Which plan leads where two pull apart."""
@@ -190,6 +202,7 @@ def settle(request, pk):
     return _carried_out(request, found, lambda: actions.settle(found, topic, leader, conflicts))
 
 
+@allowed("people.change")
 @require_POST
 def shares(request, pk):
     """How the day is shared out over the meals."""
@@ -198,6 +211,7 @@ def shares(request, pk):
     return _carried_out(request, found, lambda: actions.set_shares(found, form.shares()))
 
 
+@allowed("people.change")
 @require_POST
 def course(request, pk):
     """When the course of a plan began, and how long its strict phase is."""
@@ -209,6 +223,7 @@ def course(request, pk):
     return _carried_out(request, found, lambda: actions.start_course(choice, *form.course()))
 
 
+@allowed("people.change")
 @require_POST
 def add_tally(request, pk):
     """A tally of their own."""
@@ -225,6 +240,7 @@ def add_tally(request, pk):
     return redirect(f"{found.get_absolute_url()}#tallies")
 
 
+@allowed("people.change")
 @require_POST
 def delete_tally(request, pk):
     """Take a tally away."""

@@ -7,6 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from accounts.permissions import allowed
 from nutrition.dish.dish import KINDS
 from nutrition.dish.line import SURENESS
 from nutrition.dish.renewal import is_behind
@@ -23,6 +24,7 @@ from .forms import BringForm, FactsForm, LineForm, PartForm
 from .models import PartUse, Recipe, RecipeLine
 
 
+@allowed("recipes.see")
 @require_safe
 def recipes(request):
     """The library by dish; what is still being read stands first."""
@@ -35,6 +37,7 @@ def recipes(request):
     )
 
 
+@allowed("recipes.change")
 @require_http_methods(["GET", "POST"])
 def bring(request):
     """Paste or upload a recipe. A refusal keeps what was typed."""
@@ -64,6 +67,7 @@ def _reading(request, recipe, **context):
     return render(request, "recipes/reading.html", context, status=422 if context.get("problem") else 200)
 
 
+@allowed("recipes.change")
 @require_http_methods(["GET", "POST"])
 def reading(request, pk):
     """Each line as understood, the doubtful ones first; title, servings, kind."""
@@ -91,6 +95,7 @@ def _finish(request, recipe, typed=None):
     return redirect("recipes:recipe", recipe.pk)
 
 
+@allowed("recipes.change")
 @require_POST
 def finish_reading(request, pk):
     """Let the recipe into the library."""
@@ -111,6 +116,7 @@ def _carry_out(form, row, user):
         raise Problem("ui.not_understood", place="line")
 
 
+@allowed("recipes.change")
 @require_http_methods(["GET", "POST"])
 def line(request, pk):
     """One line of the reading: open its choices, accept it, give it another food or amount (htmx)."""
@@ -137,6 +143,7 @@ def _clearly_more(analysis, key):
     return most if most > amount * 1.02 + 0.05 else amount
 
 
+@allowed("recipes.see")
 @require_safe
 def recipe(request, pk):
     """A dish of the library: what a serving holds, and for whom it has been on the bench."""
@@ -173,6 +180,7 @@ def _recipe(request, found, status=200, **context):
     )
 
 
+@allowed("recipes.change")
 @require_POST
 def use_part(request, pk):
     """Take another recipe in as a part. A refusal keeps what was typed."""
@@ -188,6 +196,7 @@ def use_part(request, pk):
     return redirect(found)
 
 
+@allowed("recipes.change")
 @require_POST
 def part(request, pk):
     """Accept what changed in a part, or take the part out."""
@@ -205,6 +214,7 @@ def part(request, pk):
     return redirect(recipe)
 
 
+@allowed("recipes.change")
 @require_POST
 def delete(request, pk):
     """Take a recipe that is still being read away again."""

@@ -3,6 +3,7 @@
 from django.db.models import Count, Q
 from django.shortcuts import render
 
+from accounts.permissions import allowed
 from bench.models import Decision, Try
 from bench.renewal import behind_anywhere
 from kitchen.models import Cook
@@ -11,6 +12,7 @@ from people.models import Person
 from recipes.models import Recipe
 
 
+@allowed("practice.see")
 def today(request):
     """Recipes to read, pots on the stove, cooks to judge, tries to finish, targets nobody has confirmed; a finished dish to look at."""
     tries = Try.objects.select_related("bench__recipe", "bench__person")
@@ -40,11 +42,13 @@ def today(request):
     )
 
 
+@allowed("practice.see")
 def keys(request):
     """Every key, on a page of its own."""
     return render(request, "today/keys.html")
 
 
+@allowed("practice.see")
 def find(request):
     """One box for people, recipes and foods."""
     words = request.GET.get("q", "").strip()[:80]

@@ -3,8 +3,11 @@
 An address that is missing from the table below fails the first test.
 """
 
-from django.urls import URLPattern, URLResolver, get_resolver, reverse
+from django.test import SimpleTestCase
+from django.urls import URLPattern, URLResolver, get_resolver, resolve, reverse
 
+from accounts.models import User
+from accounts.permissions import ANYONE, LICENSED, MEMBER, PERMISSIONS, allowed
 from accounts.scope import NoPractice, within
 from handouts import actions as handout_actions
 from kitchen import actions as kitchen_actions
@@ -119,7 +122,9 @@ class Owned(PracticeTest):
 
     def setUp(self):
         super().setUp()
-        remember("gran's curds", "curated/quark-low-fat", self.ana)
+        self.bo.credential = "RDN"  # a stranger, not somebody who may less
+        self.bo.save()
+        remember("gran's curds", "curated:quark-low-fat", self.ana)
         from pantry.models import Alias
 
         tally = PersonTally(person=self.person, name="Beans", formula_text="protein_g")
@@ -140,7 +145,7 @@ class Owned(PracticeTest):
             "bench": self.bench.pk,
             "attempt": self.attempt.pk,
             "alias": Alias.objects.get().pk,
-            "food_id": "curated/quark-low-fat",
+            "food_id": "curated:quark-low-fat",
             "nutrient": "sodium_mg",
             "fodmap_person": make_person(self.ana, "Fay", {"low-fodmap": {}}).pk,
             "tally": tally.pk,
@@ -157,6 +162,42 @@ class Owned(PracticeTest):
         _, arguments, method = ADDRESSES[name]
         data = {"recipe": self.recipe.pk, "person": self.person.pk} | LINE_AND_OFFER
         return getattr(self.client, method)(reverse(name, args=[self.owned[a] for a in arguments]), data)
+
+
+class Roles(Owned):
+    """Every address against the registry, for everyone there is: nobody, whoever works here, the licensed."""
+
+    def permission(self, name):
+        _, arguments, _ = ADDRESSES[name]
+        return resolve(reverse(name, args=[self.owned[a] for a in arguments])).func.permission
+
+    def test_each_address_opens_to_those_its_rule_names(self):
+        cy = User.objects.create_user("cy@example.org", "a long password", name="Cy", practice=self.ana.practice)
+        people = {"nobody": None, "works here": cy, "licensed": self.ana}
+        open_to = {"nobody": {ANYONE}, "works here": {ANYONE, MEMBER}, "licensed": {ANYONE, MEMBER, LICENSED}}
+        ours = [name for name in ADDRESSES if not name.startswith("account_")]
+        used = {self.permission(name) for name in ours}
+        self.assertEqual(used, set(PERMISSIONS))
+        for who, user in people.items():
+            for name in ours:
+                if name in ("recipes:delete", "people:delete_target", "people:delete_tally", "pantry:delete_rule"):
+                    continue  # they would take away what the next address is about
+                self.client.logout() if user is None else self.sign_in(user)
+                answer = self.ask(name)
+                with self.subTest(name, who=who):
+                    if PERMISSIONS[self.permission(name)] in open_to[who]:
+                        self.assertNotEqual(answer.status_code, 403)
+                        self.assertNotIn(reverse("account_login"), answer.get("Location", ""))
+                    elif user is None:
+                        self.assertIn(reverse("account_login"), answer["Location"])
+                    else:
+                        self.assertContains(answer, "Only a licensed practitioner", status_code=403)
+
+
+class Registry(SimpleTestCase):
+    def test_a_name_that_is_not_in_it_raises_at_import(self):
+        with self.assertRaisesRegex(LookupError, "no permission is called 'targets.bless'"):
+            allowed("targets.bless")
 
 
 class Walk(Owned):
