@@ -56,7 +56,7 @@ def main():
         client = Client()
         client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
         url = f"/bench/{bench.pk}/try/{attempt.pk}/edit/"
-        key, runs, queries = bench.lines[0]["key"], [], 0
+        key, runs, queries = bench.written.lines[0].key, [], 0
         for number in range(EDITS + 5):
             data = {"act": "amount", "line": key, "amount": f"{20 + number} g", "version": attempt.version + number}
             with CaptureQueriesContext(connection) as asked:
@@ -68,7 +68,7 @@ def main():
             queries = max(queries, len(own))
         runs = runs[5:]
         gates = response.content.count(b"data-gate")
-        print(f"bench edit, {len(bench.lines)} lines, {gates} gates, {EDITS} edits:")
+        print(f"bench edit, {len(bench.written.lines)} lines, {gates} gates, {EDITS} edits:")
         print(
             f"  median {1000 * statistics.median(runs):.0f} ms, p95 {1000 * statistics.quantiles(runs, n=100)[94]:.0f} ms   wanted < 120 ms"
         )

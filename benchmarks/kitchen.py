@@ -31,10 +31,11 @@ from django.utils import timezone  # noqa: E402
 from accounts.models import Practice, User  # noqa: E402
 from accounts.scope import within  # noqa: E402
 from bench import actions as bench_actions  # noqa: E402
-from bench.models import Bench, Decision, Step, Try  # noqa: E402
+from bench.models import Bench, Decision, Edit, Try  # noqa: E402
 from handouts import actions as handout_actions  # noqa: E402
 from handouts.card import build  # noqa: E402
 from handouts.checklist import label_rows, readiness_of  # noqa: E402
+from handouts.forms import ReadinessForm  # noqa: E402
 from kitchen import actions  # noqa: E402
 from kitchen.models import Cook, Tasting  # noqa: E402
 from nutrition.reading.page import from_text  # noqa: E402
@@ -53,7 +54,8 @@ def year(practice, person, recipe, bench, user):
     lines = list(recipe.lines.all())
     recipes = Recipe.objects.bulk_create(
         [
-            Recipe(**own, title=f"Dish {n}", serves=4, steps=recipe.steps, is_read=True, created_by=user)
+            Recipe(**own, title=f"Dish {n}", serves=4, steps=recipe.steps, kind=recipe.kind, is_read=True,
+                   changed_at=recipe.changed_at, created_by=user)
             for n in range(DISHES)
         ]
     )
@@ -68,25 +70,25 @@ def year(practice, person, recipe, bench, user):
         people_actions.set_plans(other, {"kidney": {}, "diabetes": {}}, user)
         people.append(other)
     benches = Bench.objects.bulk_create(
-        [Bench(**own, recipe=r, person=people[n % 40], serves=4, lines=bench.lines) for n, r in enumerate(recipes)]
+        [Bench(**own, recipe=r, person=people[n % 40], written=bench.written) for n, r in enumerate(recipes)]
     )
     # One dish has had far more tries and cooks than the others: its pages are the slowest there are.
     owner = [benches[0]] * 40 + [benches[n % DISHES] for n in range(TRIES - 40)]
     tries = Try.objects.bulk_create([Try(**own, bench=b, name=f"Try {n}") for n, b in enumerate(owner)])
-    Step.objects.bulk_create(
-        [Step(**own, attempt=t, number=0, summary="started", serves=4, lines=bench.lines, made_by=user) for t in tries]
+    Edit.objects.bulk_create(
+        [Edit(**own, attempt=t, number=0, summary="started", dish=bench.written, made_by=user) for t in tries]
     )
     began = timezone.now() - timedelta(days=365)
     results = Try.objects.bulk_create([Try(**own, bench=t.bench, name=f"Cooked {t.pk}") for t in tries[:COOKS]])
-    Step.objects.bulk_create(
+    Edit.objects.bulk_create(
         [
-            Step(**own, attempt=t, number=0, summary="as cooked", serves=4, lines=bench.lines, made_by=user)
+            Edit(**own, attempt=t, number=0, summary="as cooked", dish=bench.written, made_by=user)
             for t in results
         ]
     )
     cooks = Cook.objects.bulk_create(
         [
-            Cook(**own, attempt=t, result=r, plan=bench.lines, serves=4, serves_cooked=4, steps=recipe.steps, started_by=user,
+            Cook(**own, attempt=t, result=r, plan=bench.written, serves_cooked=4, started_by=user,
                  started_at=began + timedelta(hours=4 * n), finished_at=began + timedelta(hours=4 * n + 1), cooked_g=1800)
             for n, (t, r) in enumerate(zip(tries, results, strict=False))
         ]
@@ -128,7 +130,7 @@ def main():
             form.update({"portion": "a plate", "keep_days": "2", "freeze_months": "2"})
             for row in label_rows(build(a_cook.result), readiness_of(a_cook.result)):
                 form[f"read-{row.key}"] = "on"
-            handout_actions.make_sure(a_cook.result, form, user)
+            handout_actions.make_sure(a_cook.result, ReadinessForm(form).made_sure(), user)
         with connection.cursor() as cursor:
             cursor.execute("ANALYZE")
         client = Client()
@@ -139,7 +141,7 @@ def main():
         def tap():
             data = {
                 "kind": "more",
-                "key": bench.lines[0]["key"],
+                "key": bench.written.lines[0].key,
                 "grams": "1",
                 "step": "1",
                 "token": f"t{next(numbers)}",
@@ -147,7 +149,7 @@ def main():
             assert client.post(f"/kitchen/{pot.pk}/tap/", data, headers={"HX-Request": "true"}).status_code == 200
 
         taps = timed(tap, TAPS)
-        print(f"a tap at the stove, {len(bench.lines)} lines, {TAPS} taps: median {statistics.median(taps):.0f} ms, "
+        print(f"a tap at the stove, {len(bench.written.lines)} lines, {TAPS} taps: median {statistics.median(taps):.0f} ms, "
               f"p95 {statistics.quantiles(taps, n=100)[94]:.0f} ms   wanted < 100 ms")  # fmt: skip
         paper = timed(lambda: client.get(f"/card/{a_cook.result_id}/card.pdf"), 3)
         print(f"the card as PDF: {statistics.median(paper):.0f} ms   wanted < 2000 ms")

@@ -11,6 +11,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
+from nutrition.dish.dish import keyed  # noqa: E402
 from nutrition.food.names import cook_name  # noqa: E402
 from nutrition.limits.eater import Eater  # noqa: E402
 from nutrition.limits.gates import Target  # noqa: E402
@@ -18,11 +19,10 @@ from nutrition.limits.plans import Facts, choose, targets_for  # noqa: E402
 from nutrition.reading.page import from_text  # noqa: E402
 from nutrition.reading.recipe import read_line, read_recipe  # noqa: E402
 from nutrition.sheet.verdicts import OPEN  # noqa: E402
-from nutrition.swaps.jobs import kind_of_dish  # noqa: E402
-from nutrition.swaps.offers import Workbench, offers  # noqa: E402
+from nutrition.swaps.offers import Workbench, offers_for  # noqa: E402
 from nutrition.swaps.program import options_of  # noqa: E402
 from nutrition.swaps.rules import food_called, own_rule  # noqa: E402
-from nutrition.swaps.way_through import Wish, find_ways  # noqa: E402
+from nutrition.swaps.way_through import Wish, ways_for  # noqa: E402
 
 #: Foods that rules of the practice's own put in place of every line, so that some 300 things could be done to the dish.
 POOL = (
@@ -47,28 +47,28 @@ def bench():
     own = (Target("sugars_g", maximum=25, scope="serving"), Target("added_sugars_g", maximum=20, scope="serving"),
            Target("cholesterol_mg", maximum=200, scope="serving"), Target("fat_g", maximum=45, scope="serving"))  # fmt: skip
     targets = (*(t for key in keys for t in targets_for(key, facts, plans[key])), *own)
-    kind = kind_of_dish(recipe.title, recipe.steps, lines)
+    dish = recipe.with_lines(keyed(lines))
     own_rules = []
     for number, line in enumerate(lines):
         for step in range(OWN_A_LINE):
             to = POOL[(number * 5 + step * 3) % len(POOL)]
             if food_called(to) != line.food_id:
                 own_rules.append(own_rule(cook_name(line.food_id), "bulk", to, "", "", "", f"{number}-{step}"))
-    return Workbench(tuple(lines), recipe.serves, Eater(facts, plans, targets), "dinner", kind, rules=tuple(own_rules))
+    return Workbench(dish, Eater(facts, plans, targets), "dinner", rules=tuple(own_rules))
 
 
 def main():
     work = bench()
-    offers(work, 0)
+    offers_for(work, 0)
     started = time.perf_counter()
     for position in range(len(work.lines)):
-        offers(work, position)
+        offers_for(work, position)
     print(f"offers for a line, mean {1000 * (time.perf_counter() - started) / len(work.lines):.0f} ms")
     candidates = len(options_of(work, Wish()))
     print(f"{len(work.lines)} lines, {len(work.gates)} gates, {candidates} candidates")
     for ways, wanted in ((1, "< 1 s"), (5, "< 4 s")):
         started = time.perf_counter()
-        outcome = find_ways(work, Wish(ways=ways))
+        outcome = ways_for(work, Wish(ways=ways))
         spent = time.perf_counter() - started
         shut = sum(v.state != OPEN for way in outcome.ways for v in way.verdicts)
         print(

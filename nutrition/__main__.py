@@ -7,6 +7,7 @@ import argparse
 import importlib
 import os
 import sys
+from typing import NoReturn
 
 from nutrition.commands.answers import Refused
 from nutrition.limits.gates import MEAL_SHARES
@@ -15,7 +16,7 @@ from nutrition.notes import Problem
 
 
 class Parser(argparse.ArgumentParser):
-    def error(self, message):
+    def error(self, message: str) -> NoReturn:
         raise Refused(f"{self.prog}: {message}")
 
 

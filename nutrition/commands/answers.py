@@ -1,6 +1,7 @@
 """What several commands print, as JSON has it."""
 
 import math
+from collections.abc import Iterable
 
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
@@ -47,5 +48,5 @@ def gate_json(verdict: Verdict) -> dict:
     }
 
 
-def to_json(to) -> list[dict]:
+def to_json(to: Iterable[tuple[str, float]]) -> list[dict]:
     return [{"food": foods().by_id(food_id).description, "grams": round(grams, 2)} for food_id, grams in to]

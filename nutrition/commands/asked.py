@@ -1,5 +1,6 @@
 """What the options of a command ask for: a dish, an eater, targets; refused in one line that names the option."""
 
+import argparse
 from pathlib import Path
 
 from rapidfuzz import process
@@ -54,7 +55,7 @@ def settings_of(key: str, wanted: list[tuple[str, str]]) -> dict[str, str]:
     return choose(key, own)
 
 
-def eater_of(args) -> Eater:
+def eater_of(args: argparse.Namespace) -> Eater:
     """Whoever the options describe."""
     try:
         diets = list(dict.fromkeys(args.diet))
@@ -98,7 +99,7 @@ def read(path: str, serves: float | None) -> Dish:
     return dish
 
 
-def workbench_of(args) -> tuple[Workbench, Dish]:
+def workbench_of(args: argparse.Namespace) -> tuple[Workbench, Dish]:
     """The dish and the eater of the swaps and way-through commands."""
     eater = eater_of(args)
     recipe = read(args.path, args.serves)

@@ -39,7 +39,7 @@ def run(args: argparse.Namespace) -> None:
             for way in outcome.ways
         ],
         "conflict": None if outcome.solved else [
-            {"nutrient": m.nutrient, "side": m.side, "limit": finite(m.limit), "nearest": finite(m.nearest), "source": m.source}
+            {"nutrient": m.nutrient, "side": m.side, "limit": finite(m.limit), "nearest": finite(m.nearest), "source": str(m.source)}
             for m in outcome.conflict
         ],
         "note": str(outcome.note),

@@ -26,7 +26,8 @@ AS_IS, DRAINED, RINSED = "as it is", "drained", "drained and rinsed"
 @remembered
 def _rows() -> dict[str, dict[str, tuple[str, float]]]:
     """food id -> state -> (food id, grams in that state per gram in the can's full state)"""
-    table, found = foods(), {}
+    table = foods()
+    found: dict[str, dict[str, tuple[str, float]]] = {}
     for row in read_table("draining.tsv"):
         share = float(row["drained_share"])
         family = {AS_IS: (row["in_liquid"], 1.0), DRAINED: (row["drained"], share), RINSED: (row["rinsed"], share)}
@@ -81,8 +82,8 @@ class Method:
 
     key: str
     label: str
-    applies: re.Pattern
-    unless: re.Pattern
+    applies: re.Pattern[str]
+    unless: re.Pattern[str]
     weight: Range
     kept: dict[str, Range]
     source: str
@@ -144,7 +145,7 @@ def with_method(line: Line, key: str) -> Line:
 
 
 @functools.cache
-def _yields() -> tuple[tuple[re.Pattern, Range, bool, str, str], ...]:
+def _yields() -> tuple[tuple[re.Pattern[str], Range, bool, str, str], ...]:
     return tuple(
         (re.compile(row["words"], re.I), _range(row["weight"]), row["takes_water"] == "yes", row["kind"], row["source"])
         for row in read_table("yields.tsv")
@@ -168,7 +169,7 @@ class CookedWeight:
 def _yield_of(line: Line) -> tuple[Range, bool]:
     if line.state:
         return methods()[line.state].weight, False
-    food = foods().by_id(line.food_id)
+    food = foods().by_id(line.food_id or "")
     text = f"{food.category}: {food.description}"
     weight, takes_water = next((weight, water) for words, weight, water, _, _ in _yields() if words.search(text))
     return weight, takes_water

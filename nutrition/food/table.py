@@ -24,7 +24,8 @@ from nutrition.food.nutrients import DERIVED_KEYS, INDEX, MEASURED_KEYS
 from nutrition.tables import TABLES
 
 Floats = NDArray[np.floating[Any]]
-P, T = ParamSpec("P"), TypeVar("T")
+P = ParamSpec("P")
+T = TypeVar("T")
 
 _FIELDS = ("ids", "descriptions", "categories", "kinds", "sources", "confidences")
 
@@ -90,7 +91,8 @@ class Foods:
         return len(self.ids)
 
     def food(self, row: int) -> Food:
-        return Food(*(self.text[field][row] for field in _FIELDS), row)
+        food_id, description, category, kind, source, confidence = (self.text[field][row] for field in _FIELDS)
+        return Food(food_id, description, category, kind, source, confidence, row)
 
     def by_id(self, food_id: str) -> Food:
         """Raises KeyError when no food has this id."""
@@ -162,13 +164,14 @@ def remembered(worker: Callable[P, T]) -> Callable[P, T]:
 
     @functools.wraps(worker)
     def found(*args: P.args, **kwargs: P.kwargs) -> T:
-        memory = foods().memory.get(worker)
+        memory: dict[Any, T] | None = foods().memory.get(worker)
         if memory is None:
             memory = foods().memory.setdefault(worker, {})
+        asked = (args, *sorted(kwargs.items())) if kwargs else args
         try:
-            return memory[args]
+            return memory[asked]
         except KeyError:
-            value = memory[args] = worker(*args, **kwargs)
+            value = memory[asked] = worker(*args, **kwargs)
             return value
 
     return found

@@ -103,7 +103,7 @@ def ceiling(key: str, room: float, margin: float = 0.0) -> float | None:
 class Goods:
     """One row of label_servings.tsv."""
 
-    words: re.Pattern
+    words: re.Pattern[str]
     name: str
     serving: str
     grams: float
@@ -118,8 +118,10 @@ def _goods() -> tuple[Goods, ...]:
     )
 
 
-def goods_of(food_id: str) -> Goods | None:
+def goods_of(food_id: str | None) -> Goods | None:
     """What kind of labeled goods a food is; None for what is bought without a label that decides."""
+    if not food_id:
+        return None
     description = foods().by_id(food_id).description
     found = next((goods for goods in _goods() if goods.words.search(description)), None)
     return found if found and found.grams else None
@@ -128,7 +130,8 @@ def goods_of(food_id: str) -> Goods | None:
 @remembered
 def _richest() -> dict[str, np.ndarray]:
     """Kind of goods -> per 100 g, what the richest of them hold (RICHEST percentile of the known values)."""
-    table, rows = foods(), {}
+    table = foods()
+    rows: dict[str, list[int]] = {}
     for row, food_id in enumerate(table.ids):
         if goods := goods_of(food_id):
             rows.setdefault(goods.name, []).append(row)
@@ -177,12 +180,12 @@ def ceilings(lines: Sequence[Line], serves: float, gates: Sequence[Gate], margin
             continue
         column = INDEX[gate.nutrient]
         for position, goods in labeled:
-            line = lines[position]
+            line, food_id = lines[position], lines[position].food_id or ""
             rest = whole_without(lines, serves, position, gate.nutrient)
             # What one gram-per-100-g on the label comes to in a serving of the dish, at the most.
-            per_label = line.span.most * as_bought(line.food_id, gate.nutrient) / 100 / serves
+            per_label = line.span.most * as_bought(food_id, gate.nutrient) / 100 / serves
             if line.state:
-                per_label *= float(kept(line.food_id, line.state)[2, column])
+                per_label *= float(kept(food_id, line.state)[2, column])
             if not isfinite(rest) or rest > gate.high.limit or per_label <= 0:
                 continue
             room = max(gate.high.limit - rest, 0.0) / per_label * goods.grams / 100

@@ -6,10 +6,11 @@ less than a speaker would, so a grade may read up to one too low.
 
 import functools
 import re
+from typing import Any
 
 
 @functools.cache
-def _dictionary():
+def _dictionary() -> Any:
     import pyphen
 
     return pyphen.Pyphen(lang="en_US")

@@ -7,6 +7,7 @@ import functools
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from nutrition.dish.cooking import weight_as_bought
 from nutrition.dish.grams import NONE, Grams
@@ -29,7 +30,7 @@ AISLES = (
 
 
 @functools.cache
-def _aisles() -> tuple[tuple[str, re.Pattern], ...]:
+def _aisles() -> tuple[tuple[str, re.Pattern[str]], ...]:
     return tuple((row["aisle"], re.compile(row["words"])) for row in read_table("aisles.tsv"))
 
 
@@ -73,7 +74,7 @@ class Shopping:
     unread: tuple[str, ...]
 
     @property
-    def columns(self) -> tuple[tuple, tuple]:
+    def columns(self) -> tuple[tuple[Any, ...], tuple[Any, ...]]:
         """The aisles in two columns of about the same length, in walking order."""
         sizes = [len(items) + 1.5 for _, items in self.aisles]
         splits = range(len(sizes) + 1)

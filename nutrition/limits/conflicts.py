@@ -61,7 +61,7 @@ def conflicts(plan_keys: Sequence[str], targets: Sequence[Target]) -> list[Confl
     taken = {nutrient for conflict in found for nutrient in conflict.nutrients}
     for meal in ("dinner", "lunch", "breakfast", "snack"):
         for gate in gates_for(targets, meal):
-            if gate.is_conflict and gate.nutrient not in taken:
+            if gate.low and gate.high and gate.is_conflict and gate.nutrient not in taken:
                 taken.add(gate.nutrient)
                 name = BY_KEY[gate.nutrient].label
                 sides = {

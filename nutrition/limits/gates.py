@@ -37,7 +37,7 @@ class Target:
     source: str = ""
     meal: str = ""
 
-    def __post_init__(self):
+    def __post_init__(self) -> None:
         if self.nutrient not in BY_KEY:
             raise ValueError(f"no nutrient is called {self.nutrient!r}; one of {', '.join(KEYS)}")
         if self.scope not in SCOPES:

@@ -48,7 +48,7 @@ class Tally:
     source: str = ""
     words: str = field(default="")
 
-    def __post_init__(self):
+    def __post_init__(self) -> None:
         if not self.formula:
             raise Problem("limits.formula_empty")
         if self.rounding not in ROUNDINGS:

@@ -8,8 +8,10 @@ import functools
 import html
 import re
 import unicodedata
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Any
 
 from nutrition.food.units import GRAMS, ML
 from nutrition.reading.tagger import tagger
@@ -99,7 +101,7 @@ def warm() -> None:
     tagger()("1 cup milk")
 
 
-def _unit(unit) -> tuple[str, str]:
+def _unit(unit: object) -> tuple[str, str]:
     word = re.sub(
         r"^(?:(?:very )?(?:small|large|big|good|generous|medium|heaped|level) )+",
         "",
@@ -122,14 +124,14 @@ def _unit(unit) -> tuple[str, str]:
     return (word or "each"), "count"
 
 
-def _number(value) -> float | None:
+def _number(value: object) -> float | None:
     try:
         return float(value) if isinstance(value, (int, float, Fraction)) else None
     except OverflowError:  # "1e400 cups"
         return None
 
 
-def _amounts(parsed) -> tuple[Amount, ...]:
+def _amounts(parsed: Any) -> tuple[Amount, ...]:
     found = []
     for amount in parsed.amount:
         if hasattr(amount, "amounts"):  # "1 lb 4 oz"
@@ -152,7 +154,7 @@ def _amounts(parsed) -> tuple[Amount, ...]:
 _SPELLED = {word: number for number, word in enumerate(("one", "two", "three", "four", "five", "six"), start=1)}
 
 
-_BEFORE_TAGGING = [
+_BEFORE_TAGGING: list[tuple[re.Pattern[str], str | Callable[[re.Match[str]], str]]] = [
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{1,2})(?!\d)"), r"\1.\2"),  # "1,5 kg": a decimal comma
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{3})(?!\d)"), r"\1\2"),  # "1,000 g": a thousand
     (re.compile(r"(\d)\s*[x×]\s*(?=\d)", re.I), r"\1 x "),  # "2x400g" -> "2 x 400g"

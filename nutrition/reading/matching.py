@@ -171,7 +171,8 @@ class Matcher:
         for token in hinted:
             for position in self._by_token.get(token, ()):
                 counts[position] += 1
-        best, best_score = None, (-1.0,)
+        best: _Name | None = None
+        best_score: tuple[float, int, bool] = (-1.0, 0, False)
         for position, count in counts.items():
             name = self._names[position]
             if count < len(set(name.tokens)):
@@ -272,7 +273,7 @@ class _Search:
             wanted.update({t: 0.7 * score / 100 for t, score, _ in near})
         if not wanted:
             return []
-        score = np.zeros(len(self._tokens), dtype=np.float32)
+        score: np.ndarray = np.zeros(len(self._tokens), dtype=np.float32)
         for token, share in wanted.items():
             score[self.vocabulary[token]] += share * self._weight[token]
         asked = sum(self._weight.get(w, 6.0) for w in parts) or 1.0

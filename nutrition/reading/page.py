@@ -67,8 +67,9 @@ def _exact(properties: Any, texts: list[str]) -> Exact | None:
             return (
                 Exact(_known(dish.lines), written, dish.kitchen, dish.kind) if len(written) == len(dish.lines) else None
             )
-        if len(values) == len(texts) and all(isinstance(value, dict) for value in values):
-            return Exact(_known([line_from_data(value) for value in values]), tuple(texts))
+        each = [value for value in values if isinstance(value, dict)]
+        if len(each) == len(values) == len(texts):
+            return Exact(_known([line_from_data(value) for value in each]), tuple(texts))
     except (KeyError, TypeError, ValueError, AttributeError):
         return None
     return None
@@ -166,7 +167,10 @@ def from_text(text: str) -> RecipeText:
     raw = [line for line in raw if line]
     if not raw:
         raise Problem("reading.no_words_found")
-    title, serves, notes, lines, steps = "", None, [], [], []
+    title, serves = "", None
+    notes: list[str] = []
+    lines: list[str] = []
+    steps: list[str] = []
     where = "top"
     has_sections = any(_INGREDIENTS.match(line) for line in raw)
     for position, line in enumerate(raw):
@@ -221,7 +225,7 @@ def _is_step(line: str) -> bool:
     )
 
 
-def _find_recipe(node: Any) -> dict | None:
+def _find_recipe(node: Any) -> dict[str, Any] | None:
     if isinstance(node, dict):
         kind = node.get("@type")
         kinds = kind if isinstance(kind, list) else [kind]

@@ -22,13 +22,13 @@ FAT_WITHIN_G, FAT_WITHIN_SHARE = 0.6, 0.16
 
 @dataclass(frozen=True, slots=True)
 class _Promise:
-    words: re.Pattern
-    keeps: re.Pattern | None
+    words: re.Pattern[str]
+    keeps: re.Pattern[str] | None
     free_of: frozenset[str]
     nutrient: str
-    bounds: Callable[[re.Match], tuple[float, float]]
+    bounds: Callable[[re.Match[str]], tuple[float, float]]
 
-    def is_kept(self, food: Food, said: re.Match) -> bool:
+    def is_kept(self, food: Food, said: re.Match[str]) -> bool:
         if self.keeps and self.keeps.search(food.description):
             return True
         if self.free_of:
@@ -40,12 +40,12 @@ class _Promise:
         return not math.isnan(value) and least <= value <= most
 
 
-def _bounds(least: str, most: str) -> Callable[[re.Match], tuple[float, float]]:
+def _bounds(least: str, most: str) -> Callable[[re.Match[str]], tuple[float, float]]:
     if not most.endswith("percent"):
         fixed = float(least or 0), float(most or math.inf)
         return lambda said: fixed
 
-    def around(said: re.Match) -> tuple[float, float]:
+    def around(said: re.Match[str]) -> tuple[float, float]:
         figure = float(said[1])
         fat = 100 - figure if most.startswith("100-") else figure
         within = max(FAT_WITHIN_G, FAT_WITHIN_SHARE * fat)

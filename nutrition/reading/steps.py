@@ -175,7 +175,7 @@ def _number(text: str) -> float | None:
     return total
 
 
-def _wait(found: re.Match, text: str) -> Wait | None:
+def _wait(found: re.Match[str], text: str) -> Wait | None:
     unit = _SECONDS[found["unit"][0].lower()]
     low, high = _number(found["low"]), _number(found["high"]) if found["high"] else None
     if low is None:

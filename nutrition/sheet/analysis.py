@@ -76,7 +76,7 @@ class Weighed:
     def ceilings(self) -> np.ndarray:
         """(lines, nutrients): the most 100 g of each line may hold."""
         most = foods().at_most_per_100g
-        found = most[self.rows]
+        found: np.ndarray = most[self.rows]
         for position, rows in self.may_be:
             found[position] = np.maximum(found[position], most[rows].max(axis=0))
         return found
@@ -94,7 +94,11 @@ def weighed(lines: Sequence[Line]) -> Weighed:
         grams[:, list(missing)] = 0.0
     open_lines = [(i, table.rows(line.others)) for i, line in enumerate(lines) if line.sure == "check" and line.others]
     may_be = tuple((i, others[others >= 0]) for i, others in open_lines if (others >= 0).any())
-    cooked = tuple((i, kept(line.food_id, line.state)) for i, line in enumerate(lines) if line.state and rows[i] >= 0)
+    cooked = tuple(
+        (i, kept(line.food_id, line.state))
+        for i, line in enumerate(lines)
+        if line.state and line.food_id and rows[i] >= 0
+    )
     return Weighed(np.maximum(rows, 0), grams, missing, may_be, cooked)
 
 

@@ -31,7 +31,7 @@ class _Rule:
     whom: str
     limited: frozenset[str]
     circumstances: frozenset[str]
-    words: re.Pattern | None
+    words: re.Pattern[str] | None
     nutrient: str
     at_least: float
     text: str

@@ -166,7 +166,9 @@ def _all(verdicts: Sequence[bool | None]) -> bool | None:
     return None if None in verdicts else True
 
 
-def _energy_share(serving: Serving, nutrient: str, kcal_per_g: float, share: float, at_least: bool = False):
+def _energy_share(
+    serving: Serving, nutrient: str, kcal_per_g: float, share: float, at_least: bool = False
+) -> tuple[bool | None, Note]:
     """(met or None, words) of a nutrient's share of the energy."""
     energy, own = serving.per_serving("energy_kcal"), serving.per_serving(nutrient)
     low = kcal_per_g * own[0] / energy[1] if energy[1] > 0 else 0.0
@@ -191,7 +193,9 @@ def content_claim(key: str, serving: Serving, region: str = "us") -> Claim:
         nutrient, single_share, main_share = US_ENERGY_SHARE.get(key, ("", None, None))
         share = main_share if is_main else single_share
         shares = [(nutrient, 9, share, False)] if share else []
-    met, words, carriers = [], [], []
+    met: list[bool | None] = []
+    words: list[Note] = []
+    carriers: Sequence[int] = ()
     for limit in limits:
         met.append(
             limit.met(
@@ -207,7 +211,8 @@ def content_claim(key: str, serving: Serving, region: str = "us") -> Claim:
             and serving.cooked.likely <= SMALL_SERVING_G
         )
         if small and "free" not in key:
-            met.append(limit.met(tuple(side / 2 for side in serving.per_100g(limit.nutrient))))
+            least, most = serving.per_100g(limit.nutrient)
+            met.append(limit.met((least / 2, most / 2)))
             words.append(note("sheet.per_50_g"))
     for nutrient, factor, share, at_least in shares:
         verdict, said = _energy_share(serving, nutrient, factor, share, at_least)
@@ -230,7 +235,7 @@ def comparative(nutrient: str, before: float, after: float, region: str = "us") 
         return ()
     less = 1 - after / before
     asked = 0.25 if region == "us" or nutrient == "sodium_mg" else 0.30
-    found = ("reduced",) if less >= asked - 1e-9 else ()
+    found: tuple[str, ...] = ("reduced",) if less >= asked - 1e-9 else ()
     if region == "us" and nutrient == "sodium_mg" and less >= 0.5 - 1e-9:
         found += ("light in sodium",)
     return found
@@ -329,7 +334,9 @@ def _about_additions(serving: Serving, text: str) -> list[Claim]:
             continue
         lines = tuple(i for i, line in enumerate(serving.lines) if _brings(line, brings))
         open_lines = tuple(i for i, line in enumerate(serving.lines) if line.sure == "check")
-        why = (note("sheet.not_the_total", nutrient=nutrient, amount=serving.analysis.amount(nutrient)),)
+        why: tuple[Note, ...] = (
+            note("sheet.not_the_total", nutrient=nutrient, amount=serving.analysis.amount(nutrient)),
+        )
         if lines:
             why = (note("sheet.bring_it", lines=_names(serving, lines)), *why)
         holds = False if lines else None if open_lines else True

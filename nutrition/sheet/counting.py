@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isfinite
 
+import numpy as np
+
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import BY_KEY, INDEX
@@ -39,7 +41,7 @@ class Count:
 def count(tally: Tally, lines: Sequence[Line], analysis: Analysis) -> Count:
     """The tally of one serving, free foods left out."""
     factors = {INDEX[key]: factor for key, factor in tally.formula.items()}
-    per_line = sum(analysis.by_line[:, column] * factor for column, factor in factors.items())
+    per_line = analysis.by_line[:, list(factors)] @ np.array(list(factors.values()))
     free = [i for i, line in enumerate(lines) if line.food_id in tally.free_foods]
     once = [i for i, line in enumerate(lines) if line.food_id in tally.one_free and i not in free]
     if once:

@@ -55,7 +55,7 @@ class Safety:
 
     @property
     def inside(self) -> tuple[Rule, ...]:
-        return tuple(sorted((k for k in self.kinds if k.inside_f), key=lambda k: -k.inside_f))
+        return tuple(sorted((k for k in self.kinds if k.inside_f), key=lambda k: -(k.inside_f or 0)))
 
     @property
     def advice(self) -> tuple[tuple[str, str], ...]:
@@ -63,12 +63,13 @@ class Safety:
 
 
 @functools.cache
-def _kinds() -> tuple[tuple[re.Pattern, Rule], ...]:
+def _kinds() -> tuple[tuple[re.Pattern[str], Rule], ...]:
     found = []
     for row in read_table("food_safety.tsv"):
         inside = int(row["inside_f"]) if row["inside_f"] else None
-        numbers = (int(row[name] or 0) for name in ("rest_min", "keep_days", "freeze_months"))
-        found.append((re.compile(row["words"]), Rule(row["kind"], inside, *numbers, row["advice"], row["source"])))
+        rest, keep, freeze = (int(row[name] or 0) for name in ("rest_min", "keep_days", "freeze_months"))
+        rule = Rule(row["kind"], inside, rest, keep, freeze, row["advice"], row["source"])
+        found.append((re.compile(row["words"]), rule))
     return tuple(found)
 
 

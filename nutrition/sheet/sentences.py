@@ -1,10 +1,12 @@
 """What the sheet says: why a claim holds or does not."""
 
+from collections.abc import Callable
+
 from nutrition.food.contents import TAGS
 from nutrition.food.nutrients import BY_KEY
 
 
-def _asked(sign: str):
+def _asked(sign: str) -> Callable[[str, float, str, float], str]:
     def sentence(nutrient: str, amount: float, basis: str, limit: float) -> str:
         it = BY_KEY[nutrient]
         return f"{it.label.lower()} {amount:,.3g} {it.unit} {basis}, {sign} {limit:g} is asked"
@@ -12,7 +14,7 @@ def _asked(sign: str):
     return sentence
 
 
-def _share_asked(sign: str):
+def _share_asked(sign: str) -> Callable[[str, float, float], str]:
     def sentence(nutrient: str, likely: float, share: float) -> str:
         return f"{BY_KEY[nutrient].label.lower()} is {likely:.0%} of the energy, {sign} {share:.0%} is asked"
 

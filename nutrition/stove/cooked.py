@@ -118,7 +118,8 @@ def as_cooked(plan: Dish, taps: Iterable[Tap]) -> Dish:
 
     What was added at the stove stands beside it. Taps that no longer fit (a line that was skipped meanwhile) change nothing.
     """
-    dish, spent = plan, {}
+    dish = plan
+    spent: dict[str, float] = {}
     for number, tap in enumerate(taps):
         if tap.kind == SPENT:
             spent[tap.key] = spent.get(tap.key, 0.0) + (tap.grams or 0.0)
@@ -178,8 +179,9 @@ def differences(plan: Dish, cooked: Dish, gates: Sequence[Gate]) -> list[Differe
             change = sum(sign * float(each[1][column]) for sign, each in ((1, after), (-1, before)) if each)
             if abs(change) > WORTH_NAMING * post:
                 by_gate[nutrient] = change
-        line = (after or before)[0]
-        found.append(Difference(name_first(line), planned, went_in, by_gate))
+        there = after or before
+        if there:
+            found.append(Difference(name_first(there[0]), planned, went_in, by_gate))
     return sorted(found, key=lambda d: -max((abs(v) / (posts[k] or 1.0) for k, v in d.by_gate.items()), default=0.0))
 
 

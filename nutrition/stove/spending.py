@@ -7,7 +7,7 @@ may hold, so what is spent never shuts a gate that was open; where that most is 
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from math import floor, isfinite
+from math import floor, inf, isfinite
 
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
@@ -40,7 +40,7 @@ class Spendable:
     key: str
     label: str
     food: str
-    words: re.Pattern
+    words: re.Pattern[str]
     watched: frozenset[str]
     is_always: bool = False
 
@@ -128,7 +128,8 @@ def _allowance(spendable: Spendable, own: tuple[int, ...], dish: Dish, gates: Se
             unknown = "; ".join(others.lines[i].text for i in analyze(others).unknown_lines(gate.nutrient))
             why = note("stove.cannot_tell", nutrient=gate.nutrient, lines=unknown)
             return Allowance(spendable, food_id, None, gate, own, planned, why)
-        here = max(gate.high.limit - held, 0.0) * dish.servings / _per_gram(food_id, gate.nutrient)
+        most = gate.high.limit if gate.high else inf
+        here = max(most - held, 0.0) * dish.servings / _per_gram(food_id, gate.nutrient)
         if room is None or here < room:
             room, tightest = here, gate
     if room is None or tightest is None:

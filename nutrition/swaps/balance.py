@@ -35,7 +35,7 @@ class Upset:
 
 
 @functools.cache
-def _powers() -> tuple[tuple[re.Pattern, tuple[float, ...]], ...]:
+def _powers() -> tuple[tuple[re.Pattern[str], tuple[float, ...]], ...]:
     return tuple(
         (re.compile(row["words"], re.I), tuple(float(row[power]) for power in POWERS))
         for row in read_table("powers.tsv")

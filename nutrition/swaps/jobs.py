@@ -34,7 +34,7 @@ JOBS = {
 
 
 @functools.cache
-def _rules() -> tuple[tuple[str, re.Pattern, frozenset[str], float], ...]:
+def _rules() -> tuple[tuple[str, re.Pattern[str], frozenset[str], float], ...]:
     return tuple(
         (row["job"], re.compile(row["words"], re.I), frozenset(row["dishes"].split()), float(row["weight"]))
         for row in read_table("jobs.tsv")

@@ -9,6 +9,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import isfinite
+from typing import Any
 
 from nutrition.dish.cooking import AS_IS, treated, treatments
 from nutrition.dish.dish import Dish
@@ -236,7 +237,7 @@ def offers_for(bench: Workbench, position: int, most: int = 12) -> Offers:
         cautions=frozenset(caution.key for caution in _cautions([line], bench.eater, limited)),
         limited=limited,
     )
-    found: dict[tuple[str, tuple], Offer] = {}
+    found: dict[tuple[str, tuple[Any, ...]], Offer] = {}
     refused = []
     for done in _candidates(bench, position):
         if done.why_not:
@@ -311,7 +312,9 @@ def _offer(bench: Workbench, position: int, done: _Candidate, before: _Before) -
     )
 
 
-def _warnings(bench, done, new, now, upset, before) -> Iterable[Note]:
+def _warnings(
+    bench: Workbench, done: Any, new: Sequence[Line], now: Any, upset: Iterable[Any], before: Any
+) -> Iterable[Note]:
     if done.rule and done.rule.caution:
         yield said(f"{done.rule.caution.capitalize()}.")
     yield from (each.text for each in upset)

@@ -26,7 +26,7 @@ class Rule:
 
     id: str
     job: str
-    words: re.Pattern
+    words: re.Pattern[str]
     to: tuple[tuple[str, float], ...]
     factor: float | None
     where: frozenset[str]
@@ -90,7 +90,7 @@ def food_called(name: str) -> str:
         return foods().by_description(name).id
     if match.row < 0:
         raise Problem("swaps.food_unknown", name=name)
-    return foods().ids[match.row]
+    return str(foods().ids[match.row])
 
 
 def rule_from(row: dict[str, str]) -> Rule:

@@ -49,7 +49,7 @@ class Change:
     @property
     def to(self) -> tuple[tuple[str, float], ...]:
         """(food id, grams) of what stands there afterwards."""
-        return tuple((line.food_id, line.span.likely) for line in self.new)
+        return tuple((line.food_id or "", line.span.likely) for line in self.new)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +72,7 @@ class Miss:
     side: str
     limit: float
     nearest: float
-    source: str
+    source: Note
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +104,8 @@ def _weighed(line: Line, factor: float) -> Line:
 
 def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Change, ...]]:
     """The dish and the steps of a solution, in kitchen amounts."""
-    lines, changes = [], []
+    lines: list[Line] = []
+    changes: list[Change] = []
     for position, was in enumerate(program.bench.lines):
         k = next(k for k, o in enumerate(program.options) if o.line == position and x[k] > 0.5)
         option, factor = program.options[k], x[program.count + k]
@@ -115,7 +116,7 @@ def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Chan
         if option.kind == "kept":
             if not new:
                 changes.append(Change(position, "drop", note("swaps.offer_drop", food=was.food_id)))
-            elif new[0].grams != was.grams:
+            elif new[0].grams != was.grams and new[0].grams is not None and was.grams is not None:
                 kind = "less" if new[0].grams < was.grams else "more"
                 text = note("swaps.way_changed", food=was.food_id, grams=new[0].span.likely, was=was.span.likely)
                 changes.append(Change(position, kind, text, new))
@@ -169,7 +170,8 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
     blocked = [line for i, line in enumerate(bench.lines) if not any(o.line == i for o in options)]
     if blocked:
         return Outcome((), (), note("swaps.nothing_stands_in", lines=", ".join(line.text for line in blocked)))
-    program, ways = Program(bench, options, gates, wish.certain), []
+    program = Program(bench, options, gates, wish.certain)
+    ways: list[Way] = []
     for _ in range(3 * wish.ways):
         left = wish.seconds - (monotonic() - started)
         if len(ways) >= wish.ways or left <= 0:

@@ -38,7 +38,7 @@ class Facts:
     plans: tuple[str, ...] = ()
     circumstances: tuple[str, ...] = ()
 
-    def __post_init__(self):
+    def __post_init__(self) -> None:
         if self.weight_kg is not None and not 2 <= self.weight_kg <= 400:
             raise Problem("limits.body_weight", weight=self.weight_kg)
         if self.energy_kcal is not None and not 300 <= self.energy_kcal <= 8000:
@@ -175,6 +175,7 @@ CARBOHYDRATE_COUNT = School(
 
 def per_kg(nutrient: str, weight_kg: float, low: float | None, high: float | None, plan: str, source: str) -> Target:
     """A target set by body weight, a day. `low` and `high` per kilogram."""
-    sides = [None if side is None else side * weight_kg for side in (low, high)]
+    least, most = (None if side is None else side * weight_kg for side in (low, high))
     stated = " to ".join(f"{side:g}" for side in (low, high) if side is not None)
-    return Target(nutrient, *sides, plan=plan, source=f"{stated} {nutrient.rsplit('_', 1)[1]}/kg, {source}")
+    said = f"{stated} {nutrient.rsplit('_', 1)[1]}/kg, {source}"
+    return Target(nutrient, minimum=least, maximum=most, plan=plan, source=said)

@@ -84,17 +84,17 @@ def on_dialysis(facts: Facts, settings: Mapping[str, str], plan: str) -> list[Ta
     return found
 
 
-def _protein(facts: Facts, school: str) -> Target:
+def _protein(facts: Facts, weight_kg: float, school: str) -> Target:
     if school == "kdigo":
-        return per_kg("protein_g", facts.weight_kg, None, 0.8, KEY, KDIGO)
+        return per_kg("protein_g", weight_kg, None, 0.8, KEY, KDIGO)
     low, high = (0.6, 0.8) if "diabetes" in facts.plans else (0.55, 0.60)
-    return per_kg("protein_g", facts.weight_kg, low, high, KEY, KDOQI)
+    return per_kg("protein_g", weight_kg, low, high, KEY, KDOQI)
 
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
     found = minerals(settings, KEY)
     if facts.weight_kg:
-        found.append(_protein(facts, settings["protein"]))
+        found.append(_protein(facts, facts.weight_kg, settings["protein"]))
         found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, KEY, KDOQI))
     return found
 
