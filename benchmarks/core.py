@@ -60,8 +60,8 @@ def say(what, figure, wanted):
 
 def loading():
     code = (
-        "import time, numpy\nfrom nutrition import composition\n"
-        "t = time.perf_counter(); composition.foods(); print(time.perf_counter() - t)"
+        "import time, numpy\nfrom nutrition.food import table\n"
+        "t = time.perf_counter(); table.foods(); print(time.perf_counter() - t)"
     )
     runs = [
         float(subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True).stdout)
