@@ -72,6 +72,11 @@ class Sight:
     order: str = ""
 
     @property
+    def other_order(self):
+        """What the button over the shares would order by."""
+        return "" if self.order else "share"
+
+    @property
     def serves(self):
         return self.dish.serves
 

@@ -1,6 +1,7 @@
 """One tag, one template each: the gate in three sizes, the thread, the share bar."""
 
 from math import isfinite
+from urllib.parse import urlencode
 
 from django import template
 from django.utils.safestring import mark_safe
@@ -66,6 +67,12 @@ def mark():
         '<svg class="house-mark" width="26" height="24" viewBox="0 0 26 24" aria-hidden="true">'
         '<path class="mark-posts" d="M4 2v20M22 2v20"/><path class="mark-bar" d="M5 19 17 4"/></svg>'
     )
+
+
+@register.simple_tag
+def query(**values):
+    """"?watch=…&line=…" of what is not empty, for links that keep the place one is at."""
+    return "?" + urlencode({name: value for name, value in values.items() if value})
 
 
 @register.filter
