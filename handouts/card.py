@@ -136,11 +136,12 @@ def _changes(sight):
     return [(_change(row), _because(row, sight)) for row in sight.rows if row.kind != "kept"]
 
 
-def verdict_words(gauge):
-    """A gate for the person who eats: "within the limit: 150 mg to spare"."""
+def verdict_words(gauge, accepted=""):
+    """A gate for the person who eats: "within the limit: 150 mg to spare"; why it may be shut, where that was accepted."""
     verdict, unit = gauge.verdict, BY_KEY[gauge.nutrient].unit
     state = {"open": "within the limit", "shut": "outside the limit", "unsure": "not certain"}[verdict.state]
-    return f"{state}: {rails.with_unit(rails.margin(verdict), unit)}"
+    said = f"{state}: {rails.with_unit(rails.margin(verdict), unit)}"
+    return f"{said}; accepted: {accepted}" if accepted and verdict.state != "open" else said
 
 
 def gauge_words(gauge):
@@ -244,7 +245,8 @@ class Card:
 
     @cached_property
     def limits(self):
-        return [(gauge, verdict_words(gauge)) for gauge in self.sight.gauges]
+        accepted = self.ready.accepted if self.ready else {}
+        return [(gauge, verdict_words(gauge, accepted.get(gauge.nutrient, ""))) for gauge in self.sight.gauges]
 
     @property
     def confirmed_by(self):

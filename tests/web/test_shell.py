@@ -57,6 +57,14 @@ class Policy(PracticeTest):
         for path in (ROOT / "static" / "css").glob("*.css"):
             self.assertIsNone(re.search(r"url\([\"']?https?:", path.read_text()), path)
 
+    def test_templates_are_of_a_size_one_can_edit(self):
+        templates = [p for p in ROOT.glob("**/*.html") if ".venv" not in p.parts and ".data" not in p.parts]
+        self.assertGreater(len(templates), 70)
+        for path in templates:
+            lines = path.read_text().splitlines()
+            self.assertLessEqual(len(lines), 150, path)
+            self.assertLessEqual(max(map(len, lines), default=0), 160, path)
+
     def test_html_in_what_people_type_is_only_text(self):
         self.person.name = "<img src=x onerror=alert(1)>"
         self.person.save()
@@ -100,7 +108,7 @@ class Queries(PracticeTest):
 
         return AtMost(connection)
 
-    def test_an_edit_asks_twelve_queries_at_most(self):
+    def test_an_edit_asks_twelve_queries_of_its_own_at_most(self):
         row = self.sodium_line()
         url = reverse("bench:edit", args=[self.bench.pk, self.attempt.pk])
         data = {"act": "amount", "line": row.key, "amount": "3 g", "version": 1}

@@ -162,6 +162,18 @@ def plain_grams(amount):
 
 
 @register.filter
+def in_grams(amount):
+    """Grams as a form takes them back, as in "12.5 g"; empty for none."""
+    return "" if amount is None else f"{plain_grams(amount)} g"
+
+
+@register.filter
+def planned_in(by_step, number):
+    """What of an allowance is meant for one step, as a form takes it; empty for none."""
+    return next((plain_grams(planned) for at, planned, _ in by_step if at == number and planned), "")
+
+
+@register.filter
 def food_name(food_id):
     """The description of a food."""
     return foods().by_id(food_id).description if food_id and foods().has_id(food_id) else food_id or ""
