@@ -54,8 +54,16 @@ def year(practice, person, recipe, bench, user):
     lines = list(recipe.lines.all())
     recipes = Recipe.objects.bulk_create(
         [
-            Recipe(**own, title=f"Dish {n}", serves=4, steps=recipe.steps, kind=recipe.kind, is_read=True,
-                   changed_at=recipe.changed_at, created_by=user)
+            Recipe(
+                **own,
+                title=f"Dish {n}",
+                serves=4,
+                steps=recipe.steps,
+                kind=recipe.kind,
+                is_read=True,
+                changed_at=recipe.changed_at,
+                created_by=user,
+            )
             for n in range(DISHES)
         ]
     )
@@ -81,10 +89,7 @@ def year(practice, person, recipe, bench, user):
     began = timezone.now() - timedelta(days=365)
     results = Try.objects.bulk_create([Try(**own, bench=t.bench, name=f"Cooked {t.pk}") for t in tries[:COOKS]])
     Edit.objects.bulk_create(
-        [
-            Edit(**own, attempt=t, number=0, summary="as cooked", dish=bench.written, made_by=user)
-            for t in results
-        ]
+        [Edit(**own, attempt=t, number=0, summary="as cooked", dish=bench.written, made_by=user) for t in results]
     )
     cooks = Cook.objects.bulk_create(
         [

@@ -174,7 +174,7 @@ class Bugs(PracticeTest):
         ground = foods().by_description("Nuts, almonds").id
         bench_actions.set_food(attempt, attempt.version, "w0", ground, self.ana)
         self.assertEqual(bench_actions.standing_edit(attempt).dish.kind, "cake")
-        self.assertContains(self.client.get(attempt.get_absolute_url()), "cake")
+        self.assertContains(self.client.get(attempt.get_absolute_url()), '/reading/">cake</a>')
         facts = {"title": "Lemon cake", "serves": "8", "serving_grams": "", "kind": "bake"}
         self.client.post(reverse("recipes:reading", args=[recipe.pk]), facts)
         recipe.refresh_from_db()

@@ -71,7 +71,7 @@ def mark():
 
 @register.simple_tag
 def query(**values):
-    """"?watch=…&line=…" of what is not empty, for links that keep the place one is at."""
+    """ "?watch=…&line=…" of what is not empty, for links that keep the place one is at."""
     return "?" + urlencode({name: value for name, value in values.items() if value})
 
 
