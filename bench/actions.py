@@ -1,26 +1,35 @@
 """What may be done to a try: each verb one transaction, each edit one that undo can take back. Verbs take values."""
 
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from django.db import transaction
 from django.db.models import Subquery
 from django.utils import timezone
 
+from accounts.models import User
 from nutrition.dish.codec import from_data, to_data
 from nutrition.dish.cooking import methods, treated
-from nutrition.dish.dish import keyed
+from nutrition.dish.dish import Dish, keyed
+from nutrition.dish.line import Line
 from nutrition.dish.naming import name_first
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.swaps.jobs import JOBS
-from nutrition.swaps.offers import offers_for
+from nutrition.swaps.offers import Workbench, offers_for
 from pantry.models import aliases
+from people.models import Person
+from recipes.models import Recipe
 
 from .models import Bench, Edit, FoundWay, Try
 
+if TYPE_CHECKING:
+    from .ways import Stage
+
 
 @transaction.atomic
-def take_to_bench(recipe, person, meal, user):
+def take_to_bench(recipe: Recipe, person: Person, meal: str, user: User) -> tuple[Bench, Try]:
     """The bench of a dish for a person, with a first try; the one that is there already, if there is one."""
     bench = Bench.objects.filter(recipe=recipe, person=person).first()
     if bench:
@@ -31,7 +40,7 @@ def take_to_bench(recipe, person, meal, user):
 
 
 @transaction.atomic
-def start_try(bench, parent, user, name=""):
+def start_try(bench: Bench, parent: Try | None, user: User, name: str = "") -> Try:
     """A new try: from the dish as written, or a branch of another try."""
     dish = standing_edit(parent).dish if parent else bench.written
     attempt = Try(bench=bench, parent=parent, name=name or f"Try {bench.tries.count() + 1}")
@@ -42,7 +51,7 @@ def start_try(bench, parent, user, name=""):
     return attempt
 
 
-def start_version(parent, name, dish, summary, user, cooked_g=None):
+def start_version(parent: Try, name: str, dish: Dish, summary: str, user: User, cooked_g: float | None = None) -> Try:
     """A try of its own with this dish, beside the one it comes from."""
     attempt = Try(bench=parent.bench, parent=parent, name=name[:80], cooked_g=cooked_g)
     attempt.cooked_at = 0 if cooked_g else None
@@ -52,7 +61,7 @@ def start_version(parent, name, dish, summary, user, cooked_g=None):
     return attempt
 
 
-def standing_edit(attempt):
+def standing_edit(attempt: Try) -> Edit:
     """The edit the cursor stands on; its `last` is the number of the newest, for redo.
 
     An edit just written is not read again while the try is at the version that wrote it.
@@ -61,10 +70,10 @@ def standing_edit(attempt):
     if version == attempt.version:
         return edit
     newest = attempt.edits.order_by("-number").values("number")[:1]
-    return attempt.edits.annotate(last=Subquery(newest)).get(number=attempt.cursor)
+    return attempt.edits.annotate(last=Subquery(newest)).get(number=attempt.cursor)  # type: ignore[no-redef]
 
 
-def _to_change(attempt, version, typed=""):
+def _to_change(attempt: Try, version: int, typed: str = "") -> Edit:
     """The standing edit, if the form was drawn from it. `claim` guards the moment of writing."""
     attempt.check_fresh(version, typed)
     edit = standing_edit(attempt)
@@ -73,7 +82,7 @@ def _to_change(attempt, version, typed=""):
 
 
 @transaction.atomic
-def _write(attempt, version, dish, summary, user, typed=""):
+def _write(attempt: Try, version: int, dish: Dish, summary: str, user: User, typed: str = "") -> Edit:
     number = attempt.cursor + 1
     attempt.claim(version, typed, cursor=number, is_finished=False, touched_at=timezone.now())
     if attempt.newest >= number:
@@ -85,14 +94,16 @@ def _write(attempt, version, dish, summary, user, typed=""):
     return edit
 
 
-def _line(dish, key):
+def _line(dish: Dish, key: str) -> Line:
     line = dish.line(key)
     if line is None:
         raise Problem("bench.line_gone")
     return line
 
 
-def change_line(attempt, version, key, change, user, typed=""):
+def change_line(
+    attempt: Try, version: int, key: str, change: Callable[[Line, Dish], Line], user: User, typed: str = ""
+) -> Edit:
     """Apply `change(line, dish) -> line` to one line. Raises Problem; then nothing is saved."""
     dish = _to_change(attempt, version, typed).dish
     before = _line(dish, key)
@@ -100,11 +111,11 @@ def change_line(attempt, version, key, change, user, typed=""):
     return _write(attempt, version, dish.changed(key, lambda line: after), _said(before, after), user, typed)
 
 
-def _grams(line):
+def _grams(line: Line) -> str:
     return "no weight" if line.weight is None else f"{line.weight.likely:.0f} g"
 
 
-def _said(before, after):
+def _said(before: Line, after: Line) -> str:
     if before.food_id != after.food_id:
         return f"{name_first(before)} became {name_first(after).lower()}"
     if before.grams != after.grams:
@@ -115,29 +126,29 @@ def _said(before, after):
     return f"{name_first(after)} edited"
 
 
-def set_amount(attempt, version, key, typed, user):
+def set_amount(attempt: Try, version: int, key: str, typed: str, user: User) -> Edit:
     change = lambda line, dish: with_amount(line, typed, dish.kitchen)  # noqa: E731
     return change_line(attempt, version, key, change, user, typed)
 
 
-def set_food(attempt, version, key, food_id, user):
+def set_food(attempt: Try, version: int, key: str, food_id: str, user: User) -> Edit:
     return change_line(attempt, version, key, lambda line, dish: with_food(line, food_id), user)
 
 
-def set_state(attempt, version, key, state, user):
+def set_state(attempt: Try, version: int, key: str, state: str, user: User) -> Edit:
     return change_line(attempt, version, key, lambda line, dish: treated(line, state), user)
 
 
-def retype(attempt, version, key, text, user):
+def retype(attempt: Try, version: int, key: str, text: str, user: User) -> Edit:
     names = aliases()
 
-    def change(line, dish):
+    def change(line: Line, dish: Dish) -> Line:
         return replace(reread(text, dish.serves, dish.kitchen, names), heading=line.heading)
 
     return change_line(attempt, version, key, change, user, text)
 
 
-def drop(attempt, version, key, user):
+def drop(attempt: Try, version: int, key: str, user: User) -> Edit:
     dish = _to_change(attempt, version).dish
     gone = _line(dish, key)
     if len(dish.lines) == 1:
@@ -146,7 +157,7 @@ def drop(attempt, version, key, user):
     return _write(attempt, version, left, f"{name_first(gone)} dropped", user)
 
 
-def put_back(attempt, version, key, user):
+def put_back(attempt: Try, version: int, key: str, user: User) -> Edit:
     """The line as it was written, whether it was changed or dropped."""
     dish, was = _to_change(attempt, version).dish, attempt.bench.written
     written = was.line(key)
@@ -158,7 +169,7 @@ def put_back(attempt, version, key, user):
     return _write(attempt, version, dish.with_lines([*filter(None, back), *added]), summary, user)
 
 
-def add(attempt, version, text, user):
+def add(attempt: Try, version: int, text: str, user: User) -> str:
     """Another line, read as in the recipe's kitchen; its key."""
     dish = _to_change(attempt, version, text).dish
     line = reread(text, dish.serves, dish.kitchen, aliases())
@@ -167,7 +178,7 @@ def add(attempt, version, text, user):
     return lines[-1].key
 
 
-def set_serves(attempt, version, serves, user):
+def set_serves(attempt: Try, version: int, serves: float, user: User) -> Edit:
     """Another number of servings from the same pot: the serving grows or shrinks."""
     dish = _to_change(attempt, version, f"{serves:g}").dish
     summary = f"serves {dish.serves:g} became {serves:g}"
@@ -175,7 +186,7 @@ def set_serves(attempt, version, serves, user):
 
 
 @transaction.atomic
-def move(attempt, version, by):
+def move(attempt: Try, version: int, by: int) -> None:
     """Undo (-1) or redo (+1). Raises Problem when there is nothing to take back or do again."""
     _to_change(attempt, version)
     target = attempt.cursor + by
@@ -184,7 +195,7 @@ def move(attempt, version, by):
     attempt.claim(version, cursor=target, touched_at=timezone.now())
 
 
-def finish(attempt, notes, name, cooked_g=None):
+def finish(attempt: Try, notes: str, name: str, cooked_g: float | None = None) -> None:
     """Name a try, keep what was learned, and what the whole dish weighed when cooked."""
     attempt.name = name.strip()[:80] or attempt.name
     attempt.notes = notes.strip()[:4000]
@@ -193,19 +204,19 @@ def finish(attempt, notes, name, cooked_g=None):
     attempt.save(update_fields=["name", "notes", "cooked_g", "cooked_at", "touched_at"])
 
 
-def set_finished(attempt, is_finished):
+def set_finished(attempt: Try, is_finished: bool) -> None:
     attempt.is_finished = is_finished
     attempt.save(update_fields=["is_finished", "touched_at"])
 
 
-def set_meal(bench, meal):
+def set_meal(bench: Bench, meal: str) -> None:
     """For which meal the dish is judged."""
     bench.meal = meal
     bench.save(update_fields=["meal", "touched_at"])
 
 
 @transaction.atomic
-def set_jobs(attempt, version, key, jobs):
+def set_jobs(attempt: Try, version: int, key: str, jobs: list[str]) -> None:
     """What a line does in this dish, as a person says; none puts it back to what is read. Raises Problem."""
     _line(_to_change(attempt, version).dish, key)
     unknown = [job for job in jobs if job not in JOBS]
@@ -216,7 +227,7 @@ def set_jobs(attempt, version, key, jobs):
     bench.save(update_fields=["jobs", "touched_at"])
 
 
-def take_offer(attempt, version, key, offer_id, workbench, user):
+def take_offer(attempt: Try, version: int, key: str, offer_id: str, workbench: Workbench, user: User) -> Edit:
     """Put an offer in place of a line; a line that becomes several keeps its key on the first."""
     dish = _to_change(attempt, version).dish
     position = dish.position(_line(dish, key).key)
@@ -228,14 +239,14 @@ def take_offer(attempt, version, key, offer_id, workbench, user):
     return _write(attempt, version, _with_keys(dish, found.lines, attempt), str(found.text), user)
 
 
-def _with_keys(dish, lines, attempt):
+def _with_keys(dish: Dish, lines: Sequence[Line], attempt: Try) -> Dish:
     """The dish with these lines; those that are new get keys nobody had."""
     taken = ("n0", *(line.key for line in (*dish.lines, *attempt.bench.written.lines)))
     return dish.with_lines(keyed(lines, "n", taken))
 
 
 @transaction.atomic
-def keep_ways(attempt, ways):
+def keep_ways(attempt: Try, ways: "Sequence[Sequence[Stage]]") -> list[FoundWay]:
     """Keep the ways found for a try as it stands, in place of those found before. `ways`: stages as ways.stages_of says."""
     attempt.found_ways.all().delete()
     return [
@@ -250,7 +261,7 @@ def keep_ways(attempt, ways):
 
 
 @transaction.atomic
-def take_way(found, count, user):
+def take_way(found: FoundWay | None, count: int | None, user: User) -> Try:
     """Take a way found before, or its first `count` changes (None: all), on a try of its own, one edit each, so that undo walks back."""
     if found is None:
         raise Problem("bench.way_gone")

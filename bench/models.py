@@ -55,6 +55,10 @@ class Try(Versioned, PracticeRow):
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
 
+    #: While a request works on it: the number of the newest edit, and the edit just written with the version it made.
+    newest: int
+    just_written: tuple[int, "Edit"]
+
     class Meta:
         ordering = ("pk",)
 
@@ -79,6 +83,9 @@ class Edit(PracticeRow):
     dish = DishField()
     made_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
+
+    #: The number of the try's newest edit, where actions.standing_edit asked for it.
+    last: int
 
     class Meta:
         ordering = ("number",)

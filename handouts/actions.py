@@ -7,16 +7,18 @@ from django.db.models import F, Max
 from django.template.loader import render_to_string
 from django.utils import timezone
 
-from bench.models import Bench
+from accounts.models import User
+from bench.models import Bench, Try
 from nutrition.notes import Problem
 
 from .card import build
 from .checklist import checklist, label_rows, readiness_of
-from .models import HandoutLink, Release, digest
+from .forms import MadeSure
+from .models import HandoutLink, Readiness, Release, digest
 
 
 @transaction.atomic
-def make_sure(attempt, said, user):
+def make_sure(attempt: Try, said: MadeSure, user: User) -> Readiness:
     """Keep what a person made sure of (forms.MadeSure)."""
     card, ready = build(attempt), readiness_of(attempt)
     if said.portion is not None:
@@ -40,7 +42,7 @@ def make_sure(attempt, said, user):
 
 
 @transaction.atomic
-def release(attempt, user):
+def release(attempt: Try, user: User) -> Release:
     """Send the card out as it stands: frozen, with the next number. Raises Problem naming what is in the way."""
     Bench.objects.select_for_update().get(pk=attempt.bench_id)  # numbers are given out one at a time
     ready = readiness_of(attempt)
@@ -60,7 +62,7 @@ def release(attempt, user):
     return made
 
 
-def give_link(release_, days, for_whom, user):
+def give_link(release_: Release, days: int, for_whom: str, user: User) -> tuple[HandoutLink, str]:
     """A link that opens for so many days, and its token, which is shown once and kept nowhere."""
     token = HandoutLink.new_token()
     link = HandoutLink(
@@ -71,13 +73,13 @@ def give_link(release_, days, for_whom, user):
     return link, token
 
 
-def withdraw(link):
+def withdraw(link: HandoutLink) -> None:
     """The link opens nothing from now on."""
     if link.withdrawn_at is None:
         link.withdrawn_at = timezone.now()
         link.save(update_fields=["withdrawn_at"])
 
 
-def opened(link):
+def opened(link: HandoutLink) -> None:
     """Count one look."""
     HandoutLink.anywhere.filter(pk=link.pk).update(opened=F("opened") + 1, opened_at=timezone.now())

@@ -1,14 +1,19 @@
 """What may be done in the kitchen: begin a cook, tap, time, spend, finish, taste. Each verb one transaction."""
 
 import secrets
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import timedelta
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from accounts.models import User
 from bench.actions import standing_edit, start_version
+from bench.models import Try
 from bench.sight import look
+from nutrition.dish.dish import Dish
+from nutrition.dish.line import Line
 from nutrition.dish.naming import name_of
 from nutrition.food.names import cook_name
 from nutrition.limits.eater import Eater
@@ -27,7 +32,7 @@ MOST_TIMERS = 12
 
 
 @transaction.atomic
-def begin(attempt, user):
+def begin(attempt: Try, user: User) -> Cook:
     """Cook a try: the dish and its steps as they stand now. A cook of it that is under way is gone on with."""
     under_way = attempt.cooks.filter(finished_at=None).first()
     if under_way:
@@ -40,22 +45,22 @@ def begin(attempt, user):
     return cook
 
 
-def _still_cooking(cook):
+def _still_cooking(cook: Cook) -> None:
     """Hold the cook for this transaction, so that two browsers act one after another. Raises Problem."""
     if Cook.objects.select_for_update().values_list("finished_at", flat=True).get(pk=cook.pk):
         raise Problem("kitchen.finished")
 
 
-def taps_of(cook):
+def taps_of(cook: Cook) -> list[CoreTap]:
     return [tap.as_tap() for tap in cook.taps.filter(taken_back_at=None)]
 
 
-def pot_of(cook):
+def pot_of(cook: Cook) -> Dish:
     """The dish in the pot."""
     return as_cooked(cook.plan, taps_of(cook))
 
 
-def _said(kind, line, grams, food_id, minutes):
+def _said(kind: str, line: Line | None, grams: float | None, food_id: str, minutes: float | None) -> str:
     name = name_of(line) if line else ""
     other = cook_name(food_id) if food_id else ""
     amount = "" if grams is None else grams_words(grams)
@@ -73,7 +78,18 @@ def _said(kind, line, grams, food_id, minutes):
 
 
 @transaction.atomic
-def tap(cook, user, kind, *, key="", grams=None, food_id="", minutes=None, step=0, token=""):
+def tap(
+    cook: Cook,
+    user: User,
+    kind: str,
+    *,
+    key: str = "",
+    grams: float | None = None,
+    food_id: str = "",
+    minutes: float | None = None,
+    step: int = 0,
+    token: str = "",
+) -> Tap | None:
     """Record one thing. The same token again changes nothing. Raises Problem; then nothing is saved."""
     _still_cooking(cook)
     token = token[:64] or secrets.token_urlsafe(16)
@@ -97,7 +113,7 @@ def tap(cook, user, kind, *, key="", grams=None, food_id="", minutes=None, step=
 
 
 @transaction.atomic
-def take_back(cook):
+def take_back(cook: Cook) -> Tap:
     """Take the last tap back. Raises Problem when there is none."""
     _still_cooking(cook)
     last = cook.taps.filter(taken_back_at=None).last()
@@ -109,7 +125,7 @@ def take_back(cook):
 
 
 @transaction.atomic
-def start_timer(cook, label, seconds, step, token=""):
+def start_timer(cook: Cook, label: str, seconds: int, step: int, token: str = "") -> Timer:
     """A timer that ends so many seconds from now. The same token again changes nothing. Raises Problem."""
     _still_cooking(cook)
     if not 1 <= seconds <= MOST_TIMER_S:
@@ -129,7 +145,7 @@ def start_timer(cook, label, seconds, step, token=""):
     return timer
 
 
-def change_timer(timer, act):
+def change_timer(timer: Timer, act: str) -> None:
     """Stop it, or give it another minute."""
     if act == "stop":
         timer.stopped_at = timezone.now()
@@ -142,7 +158,7 @@ def change_timer(timer, act):
 
 
 @transaction.atomic
-def set_shares(cook, kind, grams_by_step):
+def set_shares(cook: Cook, kind: str, grams_by_step: Mapping[int, float]) -> None:
     """How an allowance is spread over the steps: step number -> grams. Raises Problem."""
     _still_cooking(cook)
     cook.refresh_from_db(fields=["shares"])
@@ -154,8 +170,17 @@ def set_shares(cook, kind, grams_by_step):
 
 @transaction.atomic
 def finish(
-    cook, user, serves, *, cooked_g=None, minutes_taken=None, minutes_hands_on=None, pans=None, notes="", spent=None
-):
+    cook: Cook,
+    user: User,
+    serves: float,
+    *,
+    cooked_g: float | None = None,
+    minutes_taken: float | None = None,
+    minutes_hands_on: float | None = None,
+    pans: float | None = None,
+    notes: str = "",
+    spent: Mapping[str, float] | None = None,
+) -> Cook:
     """The cook is done: what went in becomes a version of its own beside the try. Raises Problem.
 
     `spent`: what was counted out -> grams in all, as weighed at dishing up; left out, the taps stand, and without taps
@@ -177,7 +202,7 @@ def finish(
     return cook
 
 
-def _settle_spending(cook, key, total, user):
+def _settle_spending(cook: Cook, key: str, total: float, user: User) -> None:
     """What the taps do not tell of an amount counted out is one tap more."""
     tapped = sum(tap.grams or 0.0 for tap in taps_of(cook) if tap.kind == cooked.SPENT and tap.key == key)
     if total < tapped - 0.05:
@@ -188,7 +213,9 @@ def _settle_spending(cook, key, total, user):
 
 
 @transaction.atomic
-def taste(cook, taster, *, taste=None, ease=None, missed="", notes=""):
+def taste(
+    cook: Cook, taster: str, *, taste: float | None = None, ease: float | None = None, missed: str = "", notes: str = ""
+) -> Tasting:
     """What one taster says; the same name again replaces what they said before."""
     said = {"taste": taste, "ease": ease, "missed": missed.strip()[:200], "notes": notes.strip()[:2000]}
     found, _ = Tasting.objects.update_or_create(
@@ -197,6 +224,6 @@ def taste(cook, taster, *, taste=None, ease=None, missed="", notes=""):
     return found
 
 
-def stop_timer(cook, pk, act):
+def stop_timer(cook: Cook, pk: int, act: str) -> None:
     """One timer of this cook. Raises Timer.DoesNotExist."""
     change_timer(Timer.objects.get(pk=pk, cook=cook), act)

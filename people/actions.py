@@ -1,19 +1,25 @@
 """What may be done to a person's plans and targets, one transaction each."""
 
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from datetime import date
+
 from django.db import transaction
 from django.utils.timezone import localdate
 
+from accounts.models import User
 from nutrition.food.table import foods
+from nutrition.limits.conflicts import Conflict
+from nutrition.limits.gates import Target
 from nutrition.limits.plans import PLANS, choose, targets_for
 from nutrition.limits.tallies import read_formula
 from nutrition.notes import Problem
 from nutrition.reading.matching import matcher
 from ui.guard import Stale
 
-from .models import PersonTarget, PlanChoice
+from .models import Person, PersonTally, PersonTarget, PlanChoice
 
 
-def _draft(person, plan, target, user):
+def _draft(person: Person, plan: str, target: Target, user: User) -> PersonTarget:
     return PersonTarget(
         practice_id=person.practice_id,
         person=person,
@@ -30,7 +36,7 @@ def _draft(person, plan, target, user):
 
 
 @transaction.atomic
-def set_plans(person, wanted, user):
+def set_plans(person: Person, wanted: Mapping[str, Mapping[str, str]], user: User) -> None:
     """Follow exactly these plans: {key: {school: option}}.
 
     A plan that stays as it was keeps its targets, edited and confirmed ones too; a new or changed plan
@@ -56,14 +62,14 @@ def set_plans(person, wanted, user):
         draft_targets(person, key, schools, user, wanted)
 
 
-def draft_targets(person, key, schools, user, plan_keys):
+def draft_targets(person: Person, key: str, schools: Mapping[str, str], user: User, plan_keys: Collection[str]) -> None:
     """Write the plan's drafts for this person."""
     for target in targets_for(key, person.facts(plan_keys), schools):
         _draft(person, key, target, user).save()
 
 
 @transaction.atomic
-def redraft(person, user):
+def redraft(person: Person, user: User) -> None:
     """After a change of body weight or energy: draft again what nobody has confirmed."""
     keys = [choice.key for choice in person.plans.all()]
     for choice in person.plans.all():
@@ -77,7 +83,7 @@ def redraft(person, user):
 
 
 @transaction.atomic
-def save_target(target, user):
+def save_target(target: PersonTarget, user: User) -> None:
     """Save an edited target: whoever edits it has set it, and it is a draft again. Raises Stale."""
     target.as_target()
     if target.pk:
@@ -88,7 +94,7 @@ def save_target(target, user):
 
 
 @transaction.atomic
-def add_person(person, wanted, user):
+def add_person(person: Person, wanted: Mapping[str, Mapping[str, str]], user: User) -> Person:
     """A new person with plans at once: both or neither."""
     person.save()
     set_plans(person, wanted, user)
@@ -96,14 +102,14 @@ def add_person(person, wanted, user):
 
 
 @transaction.atomic
-def change_person(person, user, *, drafts_go_by_it):
+def change_person(person: Person, user: User, *, drafts_go_by_it: bool) -> None:
     """Who they are. `drafts_go_by_it`: weight or energy changed, so what nobody confirmed is drafted again."""
     person.save()
     if drafts_go_by_it:
         redraft(person, user)
 
 
-def confirm(target, user, version=None):
+def confirm(target: PersonTarget, user: User, version: int | None = None) -> None:
     """A licensed practitioner stands behind this target as they saw it. Raises Problem for anyone else, and Stale."""
     if not user.is_licensed:
         raise Problem("people.not_licensed")
@@ -111,7 +117,7 @@ def confirm(target, user, version=None):
     target.claim(target.version, confirmed_by=user, confirmed_on=localdate())
 
 
-def settle(person, topic, leader, conflicts):
+def settle(person: Person, topic: str, leader: str, conflicts: Sequence[Conflict]) -> None:
     """Let one plan lead on a topic, or open it again when `leader` is empty. Raises Problem when nothing is there."""
     conflict = next((conflict for conflict in conflicts if conflict.topic == topic), None)
     if conflict is None:
@@ -123,7 +129,7 @@ def settle(person, topic, leader, conflicts):
     person.save(update_fields=["settled"])
 
 
-def set_shares(person, shares):
+def set_shares(person: Person, shares: Mapping[str, float]) -> None:
     """Shares of the day in percent, meal -> number; together they are 100. Raises Problem."""
     total = sum(shares.values())
     if abs(total - 100) > 0.01:
@@ -132,7 +138,7 @@ def set_shares(person, shares):
     person.save(update_fields=["meal_shares"])
 
 
-def start_course(choice, started_on, weeks):
+def start_course(choice: PlanChoice, started_on: date, weeks: int) -> None:
     """Date a plan that has a course. Raises Problem."""
     if choice.plan.course_of is None:
         raise Problem("people.no_course")
@@ -145,7 +151,7 @@ def start_course(choice, started_on, weeks):
     choice.save(update_fields=["started_on", "strict_weeks"])
 
 
-def food_ids(text):
+def food_ids(text: str) -> list[str]:
     """Foods named in a list with commas: their ids. Raises Problem naming the first that is not known."""
     ids = []
     for words in filter(None, (" ".join(part.split()) for part in text.split(","))):
@@ -156,7 +162,7 @@ def food_ids(text):
     return ids
 
 
-def save_tally(tally, user, free="", one_free=""):
+def save_tally(tally: PersonTally, user: User, free: str = "", one_free: str = "") -> None:
     """Keep a tally of their own. Raises Problem with what was read and what was expected."""
     tally.formula = read_formula(tally.formula_text)
     tally.free_foods, tally.one_free = food_ids(free), food_ids(one_free)
@@ -166,7 +172,7 @@ def save_tally(tally, user, free="", one_free=""):
 
 
 @transaction.atomic
-def confirm_all(targets, user, seen=None):
+def confirm_all(targets: Iterable[PersonTarget], user: User, seen: Mapping[int, int] | None = None) -> None:
     """A licensed practitioner stands behind these targets: all of them or none. Raises Problem for anyone else.
 
     `seen`: target pk -> version as it stood on the page; what was changed or added since refuses the whole. Raises Stale.

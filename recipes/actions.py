@@ -5,10 +5,13 @@ from dataclasses import replace
 from django.db import transaction
 from django.utils import timezone
 
+from accounts.models import User
 from nutrition.dish.dish import KINDS
+from nutrition.dish.line import Line
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.reading.lines import parse
+from nutrition.reading.page import RecipeText
 from nutrition.reading.recipe import read_as_found, read_line
 from pantry.models import aliases, remember
 
@@ -18,7 +21,7 @@ LONGEST_SOURCE, LONGEST_TITLE = 200_000, 200
 
 
 @transaction.atomic
-def bring_in(source, source_text, user):
+def bring_in(source: RecipeText, source_text: str, user: User) -> Recipe:
     """Keep a recipe as found (nutrition.reading.page.RecipeText), each line as the core understands it."""
     dish = read_as_found(source, aliases=aliases())
     recipe = Recipe(
@@ -40,14 +43,14 @@ def bring_in(source, source_text, user):
     return recipe
 
 
-def _change(row, line, version, typed="", is_accepted=False):
+def _change(row: RecipeLine, line: Line, version: int | None, typed: str = "", is_accepted: bool = False) -> None:
     """Keep a line of the core in place of what stands there; it keeps its key and its heading."""
     line = replace(line, key=row.as_read.key, heading=row.as_read.heading)
     row.claim(row.version if version is None else version, typed, as_read=line, is_accepted=is_accepted)
     row.recipe.touch()
 
 
-def accept(row, version=None):
+def accept(row: RecipeLine, version: int | None = None) -> None:
     """A person has looked at the line and it is right."""
     row.check_fresh(version)
     if not row.as_read.is_weighed:
@@ -57,7 +60,7 @@ def accept(row, version=None):
 
 
 @transaction.atomic
-def choose_food(row, food_id, user, version=None):
+def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None = None) -> None:
     """Another food; the words are remembered for the practice."""
     row.check_fresh(version)
     line = with_food(row.line, food_id, words_hold=True)
@@ -67,13 +70,13 @@ def choose_food(row, food_id, user, version=None):
         remember(parsed.names[0], food_id, user)
 
 
-def set_amount(row, typed, version=None):
+def set_amount(row: RecipeLine, typed: str, version: int | None = None) -> None:
     """Another amount; a person typed it, so it is accepted."""
     row.check_fresh(version, typed)
     _change(row, with_amount(row.line, typed, row.recipe.kitchen), version, typed, is_accepted=True)
 
 
-def retype(row, text, version=None):
+def retype(row: RecipeLine, text: str, version: int | None = None) -> None:
     """The line typed anew."""
     row.check_fresh(version, text)
     line = reread(text, row.recipe.serves or 1, row.recipe.kitchen, aliases())
@@ -81,7 +84,7 @@ def retype(row, text, version=None):
 
 
 @transaction.atomic
-def set_facts(recipe, title, serves, serving_grams, kind=""):
+def set_facts(recipe: Recipe, title: str, serves: float | None, serving_grams: float | None, kind: str = "") -> None:
     """Title, servings, the weight of a serving, the kind. Amounts "to taste" follow the servings. Raises Problem."""
     title = " ".join(title.split())[:LONGEST_TITLE]
     if recipe.is_read and not (serves and title):
@@ -100,7 +103,7 @@ def set_facts(recipe, title, serves, serving_grams, kind=""):
                 _change(row, line, None)
 
 
-def let_in(recipe):
+def let_in(recipe: Recipe) -> None:
     """Into the library. Raises Problem saying what is missing."""
     if not recipe.serves:
         raise Problem("recipes.serves_missing")

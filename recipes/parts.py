@@ -1,30 +1,33 @@
 """What may be done with parts: use a recipe in another, accept its changes, take it out again."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from accounts.models import User
+from nutrition.dish.line import Line
 from nutrition.dish.parts import expand, loop, read_amount, shares
 from nutrition.food.nutrients import CORE_KEYS
-from nutrition.notes import Problem
+from nutrition.notes import Note, Problem
 from nutrition.sheet.analysis import analyze_lines
 
 from .models import PartUse, Recipe, RecipeLine
 
 
-def _brought(part, typed):
+def _brought(part: Recipe, typed: str) -> tuple[list[Line], Note]:
     """(lines, rule) a part brings in. Raises Problem."""
     lines = part.dish.lines
     share, rule = shares(read_amount(typed), lines, part.whole_g)
     return expand(part.title, lines, share, rule), rule
 
 
-def _refuse_loop(recipe, part):
+def _refuse_loop(recipe: Recipe, part: Recipe) -> None:
     if part.pk == recipe.pk:
         raise Problem("recipes.own_part", recipe=str(recipe))
-    uses = {}
+    uses: dict[int, list[int]] = {}
     for dish, each in PartUse.objects.values_list("recipe_id", "part_id"):
         uses.setdefault(dish, []).append(each)
     way = loop(uses, recipe.pk, part.pk)
@@ -34,7 +37,7 @@ def _refuse_loop(recipe, part):
         raise Problem("recipes.loop", way=told)
 
 
-def _fill(use, lines):
+def _fill(use: PartUse, lines: Sequence[Line]) -> None:
     """Put the lines of a use in place of those it brought before; they stand after the dish's own."""
     use.lines.all().delete()
     last = use.recipe.lines.aggregate(last=Max("position"))["last"] or 0
@@ -53,7 +56,7 @@ def _fill(use, lines):
     _gather_steps(use.recipe)
 
 
-def _gather_steps(recipe):
+def _gather_steps(recipe: Recipe) -> None:
     """The steps its parts bring, as the dish keeps them."""
     recipe.part_steps = [f"{each.part}: {step}" for each in recipe.parts.select_related("part") for step in each.steps]
     recipe.changed_at = timezone.now()
@@ -61,7 +64,7 @@ def _gather_steps(recipe):
 
 
 @transaction.atomic
-def use_part(recipe, part, typed, user):
+def use_part(recipe: Recipe, part: Recipe, typed: str, user: User) -> PartUse:
     """Take a recipe in as a part; used already, its amount changes. Raises Problem; then nothing is saved."""
     if not part.is_read:
         raise Problem("recipes.part_unread", part=str(part))
@@ -75,13 +78,13 @@ def use_part(recipe, part, typed, user):
     return use
 
 
-def accept(use, user):
+def accept(use: PartUse, user: User) -> PartUse:
     """Let the part's changes flow into the dish. Raises Problem."""
     return use_part(use.recipe, use.part, use.amount, user)
 
 
 @transaction.atomic
-def take_out(use):
+def take_out(use: PartUse) -> None:
     """The part and what it brought leave the dish."""
     recipe = use.recipe
     use.delete()
@@ -100,7 +103,7 @@ class Waiting:
     problem: str = ""
 
 
-def waiting(recipe, uses):
+def waiting(recipe: Recipe, uses: Sequence[PartUse]) -> list[Waiting]:
     """Of the uses of a dish, those whose part changed since, with what accepting would do to one serving."""
     found = []
     for use in uses:
@@ -112,7 +115,7 @@ def waiting(recipe, uses):
         except Problem as problem:
             found.append(Waiting(use, problem=str(problem)))
             continue
-        now, then = (analyze_lines(each, recipe.serves) for each in (recipe.dish.lines, [*others, *lines]))
+        now, then = (analyze_lines(each, recipe.dish.servings) for each in (recipe.dish.lines, [*others, *lines]))
         pairs = ((key, now.amount(key), then.amount(key)) for key in CORE_KEYS)
         found.append(Waiting(use, tuple(p for p in pairs if abs(p[2] - p[1]) > 0.01 * max(abs(p[1]), 0.1))))
     return found
