@@ -189,7 +189,8 @@ def finish(
     _still_cooking(cook)
     for key, grams in (spent or {}).items():
         _settle_spending(cook, key, grams, user)
-    dish = replace(pot_of(cook), serves=serves)
+    # The steps as written: the words for what was swapped are made anew wherever they are shown.
+    dish = replace(pot_of(cook), serves=serves, steps=standing_edit(cook.attempt).dish.steps)
     if not dish.lines:
         raise Problem("kitchen.nothing_cooked")
     cook.cooked_g, cook.serves_cooked = cooked_g, serves
