@@ -8,7 +8,6 @@ from django.db.models import F
 from django.utils import timezone
 
 from nutrition.dish.dish import Dish
-from nutrition.dish.naming import called
 from nutrition.dish.renewal import changes_between, is_behind, renewed
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.sheet.analysis import analyze
@@ -29,9 +28,8 @@ class Behind:
 
     @cached_property
     def lines(self):
-        """(line as it stands on the bench, as the recipe has it now), in words; empty for none."""
-        found = changes_between(self.bench.written, self.now)
-        return [(called(each.was) if each.was else "", called(each.now) if each.now else "") for each in found]
+        """(line as it stands on the bench, as the recipe has it now); None for none."""
+        return [(each.was, each.now) for each in changes_between(self.bench.written, self.now)]
 
     @property
     def in_words(self):

@@ -224,7 +224,14 @@ class BroughtUpToDate(PracticeTest):
         for url in (self.attempt.get_absolute_url(), reverse("today")):
             self.assertContains(self.client.get(url), "1 line changed")
         page = self.client.get(self.attempt.get_absolute_url())
-        for words in ("was corrected after it came to this bench", "sodium", "for Imre", "Bring up to date"):
+        for words in (
+            "was corrected after it came to this bench",
+            "sodium",
+            "for Imre",
+            "Bring up to date",
+            "1 tsp salt, 6.0 g",
+            "Salt, 2.0 g",
+        ):
             self.assertContains(page, words)
 
     def test_ones_own_edits_stay(self):

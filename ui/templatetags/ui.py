@@ -211,6 +211,12 @@ def line_text(position, lines):
 
 
 @register.filter
+def in_short(line):
+    """A line by what it is called and its grams."""
+    return f"{called(line)}, {grams(line.grams)}"
+
+
+@register.filter
 def units(count):
     """The rounded figure of a tally, with halves as a cook writes them."""
     return kitchen_number(count.units) if count.tally.step else f"{count.units:,.3g}"
