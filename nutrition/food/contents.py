@@ -14,8 +14,6 @@ from nutrition.notes import Note, note
 from nutrition.tables import pattern, read_table
 
 CONTAINS, CHECK, NOTHING = "contains", "check the label", "nothing listed found"
-
-
 #: The 15 listed allergens by key, in the words of a card. `gluten`: cereals that hold it.
 ALLERGENS = {
     "milk": "Milk",
@@ -34,8 +32,6 @@ ALLERGENS = {
     "lupin": "Lupin",
     "sulfite": "Sulfites",
 }
-
-
 #: What else plans avoid.
 OTHERS = {
     "meat": "Meat",
@@ -45,11 +41,7 @@ OTHERS = {
     "alcohol": "Alcohol",
     "trans_fat": "Trans fat",
 }
-
-
 TAGS = ALLERGENS | OTHERS
-
-
 #: Regulation (EU) 1169/2011 Annex II (14: wheat stands under gluten); US: FALCPA 2004 and FASTER 2021. From memory.
 LISTS = {
     "eu": tuple(key for key in ALLERGENS if key != "wheat"),

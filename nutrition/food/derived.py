@@ -24,18 +24,10 @@ from nutrition.tables import pattern, read_table
 
 #: Grams a sitting (Varney et al. 2017, from memory). Fructose alone: for fresh fruit and vegetables with no other kind.
 OLIGOSACCHARIDES_G = {"grain": 0.3, "legume": 0.3, "nut": 0.3}
-
-
 OLIGOSACCHARIDES_OTHER_G = 0.2
-
-
 FRUCTOSE_G, FRUCTOSE_ALONE_G, POLYOL_G, LACTOSE_G = 0.15, 0.4, 0.2, 1.0
-
-
 #: Biological spread put on a content, by the confidence of its row (an assumption, stated).
 SPREAD = {"high": (1.0, 1.0), "medium": (0.7, 1.4), "low": (0.5, 2.0)}
-
-
 ABSORBED = {"plant": (0.2, 0.3, 0.4), "animal": (0.4, 0.5, 0.6), "additive": (0.9, 0.95, 1.0), "mixed": (0.2, 0.5, 1.0)}
 
 

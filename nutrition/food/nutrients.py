@@ -106,29 +106,13 @@ def _parse(row: str) -> Nutrient:
 
 
 MEASURED: tuple[Nutrient, ...] = tuple(_parse(row) for row in _ROWS.strip().splitlines())
-
-
 DERIVED: tuple[Nutrient, ...] = tuple(_parse(row) for row in _DERIVED_ROWS.strip().splitlines())
-
-
 NUTRIENTS = MEASURED + DERIVED
-
-
 KEYS: tuple[str, ...] = tuple(nutrient.key for nutrient in NUTRIENTS)
-
-
 BY_KEY: dict[str, Nutrient] = {nutrient.key: nutrient for nutrient in NUTRIENTS}
-
-
 MEASURED_KEYS = tuple(nutrient.key for nutrient in MEASURED)
-
-
 DERIVED_KEYS = tuple(nutrient.key for nutrient in DERIVED)
-
-
 INDEX: dict[str, int] = {key: position for position, key in enumerate(KEYS)}
-
-
 #: The ten the commonest ingredients must have complete.
 CORE_KEYS = (
     "energy_kcal",

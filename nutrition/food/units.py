@@ -15,8 +15,6 @@ import unicodedata
 from fractions import Fraction
 
 GRAMS = {"g": 1.0, "kg": 1000.0, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237, "stone": 6350.29318}
-
-
 #: US cups and spoons; teaspoons elsewhere differ by less than the spoon in hand.
 ML = {
     "ml": 1.0,
@@ -36,8 +34,6 @@ ML = {
     "smidgen": 4.92892159375 / 32,
     "drop": 0.05,
 }
-
-
 #: What the same word holds in a British recipe (imperial pint and ounce, metric spoons and cup).
 ML_UK = {
     "fl oz": 28.4130625,
@@ -48,18 +44,10 @@ ML_UK = {
     "tsp": 5.0,
     "cup": 250.0,
 }
-
-
 #: US nutrition labels round their household measures: 21 CFR 101.9(b)(5)(viii).
 LABEL_ML = {"cup": 240.0, "tbsp": 15.0, "tsp": 5.0, "fl oz": 30.0}
-
-
 LABEL_OZ_GRAMS = 28.0
-
-
 ATOMIC_WEIGHT = {"sodium_mg": 22.99, "potassium_mg": 39.10, "phosphorus_mg": 30.97, "calcium_mg": 40.08}
-
-
 SALT_PER_SODIUM = 2.5
 
 
@@ -128,11 +116,7 @@ def mmol(amount_mg: float, key: str) -> float:
 
 
 _SPOON = {Fraction(n, d) for d in (2, 3, 4, 8) for n in range(1, d)}
-
-
 _CUP = {Fraction(n, d) for d in (2, 3, 4) for n in range(1, d)}
-
-
 _GLYPHS = dict(
     zip(
         map(Fraction, ["1/4", "1/2", "3/4", "1/3", "2/3", "1/8", "3/8", "5/8", "7/8"]),
@@ -140,8 +124,6 @@ _GLYPHS = dict(
         strict=True,
     )
 )
-
-
 #: A number as recipes write it: "7.5", "7,5", "2½", "1 1/2", "3/4", "½".
 NUMBER = r"(?:\d+\s*/\s*\d+|\d+(?:[.,]\d+)?(?:\s*[½⅓⅔¼¾⅛⅜⅝⅞]|\s+\d\s*/\s*\d)?|[½⅓⅔¼¾⅛⅜⅝⅞])"
 

@@ -31,27 +31,17 @@ ON_LABELS = (
     "protein_g",
     "potassium_mg",
 )
-
-
 #: Figures a label may print, as (up to, step): 21 CFR 101.9(c)(2)(i), (c)(4), (c)(6), (c)(7); potassium by FDA's guidance.
 _STEPS = {
     "saturated_fat_g": ((5.0, 0.5), (1e9, 1.0)),
     "sodium_mg": ((140.0, 5.0), (1e9, 10.0)),
     "potassium_mg": ((1e9, 10.0),),
 }
-
-
 _WHOLE = ((1e9, 1.0),)
-
-
 #: Goods of which even the richest would bring less than this share of a post need no figure.
 NEGLIGIBLE = 0.02
-
-
 #: The richest product of a kind: this percentile of the kind's foods in the table.
 RICHEST = 95
-
-
 #: A declared value may be exceeded by so much and still comply: 21 CFR 101.9(g)(5).
 TOLERATED = 0.20
 

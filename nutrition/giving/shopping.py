@@ -19,8 +19,6 @@ from nutrition.giving.ceilings import Ceiling
 from nutrition.tables import read_table
 
 HOME = "home"
-
-
 #: In the order most shops are walked through.
 AISLES = (
     "vegetables and fruit", "bread", "meat and poultry", "fish", "milk, eggs and cheese", "grains, pulses and pasta",

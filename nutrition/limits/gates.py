@@ -12,12 +12,8 @@ from nutrition.food.nutrients import BY_KEY, KEYS
 from nutrition.notes import Note, note
 
 SCOPES = ("day", "meal", "serving")
-
-
 #: Default share of the day (common practice; editable on a person).
 MEAL_SHARES = {"breakfast": 0.25, "lunch": 0.30, "dinner": 0.35, "snack": 0.10}
-
-
 #: Floating-point dust, relative: a serving exactly on its post passes.
 TOLERANCE = 1e-6
 

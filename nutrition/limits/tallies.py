@@ -13,8 +13,6 @@ from nutrition.food.nutrients import KEYS
 from nutrition.notes import Problem
 
 ROUNDINGS = {"nearest": "to the nearest", "up": "up", "down": "down"}
-
-
 #: Which carbohydrate counts -> the nutrient that says it.
 CARBOHYDRATE_KEYS = {
     "total": "carbohydrate_g",
@@ -23,8 +21,6 @@ CARBOHYDRATE_KEYS = {
 }
 #: 10 mmol sodium and 4 mmol potassium: neutral sizes in common clinical use (common practice).
 SODIUM_PORTION_MG, POTASSIUM_PORTION_MG = 230.0, 156.0
-
-
 PHENYLALANINE_MG_PER_EXCHANGE = 50.0
 
 

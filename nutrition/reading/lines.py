@@ -18,16 +18,10 @@ from nutrition.reading.tagger import tagger
 from nutrition.tables import pattern, read_table, words_of
 
 _HEADING = re.compile(r"^(?:for (?:the|an?|your)\b.*|.*:)$", re.I)
-
-
 _BULLET = re.compile(r"^\s*(?:[-*•·▢□☐◦‣▪–—]+|\(\d+\)|\d+[.)](?=\s))\s*")
-
-
 _LEAD_IN = re.compile(
     r"^(?P<one>an?\s+)?(?:(?:about|approx(?:imately|\.)?|around|roughly|scant|heaping|heaped|level|rounded)\s+)+", re.I
 )
-
-
 #: Direction marks, zero-width joiners and the like, which change nothing a cook reads.
 _INVISIBLE = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff\ufe0f]")
 
@@ -152,8 +146,6 @@ def _amounts(parsed: Any) -> tuple[Amount, ...]:
 
 
 _SPELLED = {word: number for number, word in enumerate(("one", "two", "three", "four", "five", "six"), start=1)}
-
-
 _BEFORE_TAGGING: list[tuple[re.Pattern[str], str | Callable[[re.Match[str]], str]]] = [
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{1,2})(?!\d)"), r"\1.\2"),  # "1,5 kg": a decimal comma
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{3})(?!\d)"), r"\1\2"),  # "1,000 g": a thousand
@@ -206,21 +198,15 @@ _BEFORE_TAGGING: list[tuple[re.Pattern[str], str | Callable[[re.Match[str]], str
     ),
     (re.compile(r"\bdsps?\b", re.I), "dessertspoon"),
 ]
-
-
 _GROUPED = re.compile(
     r"^\s*(\d+)(?:\s*x\s*|\s*\(\s*|\s+(?!\d+/\d))(\d+(?:[./]\d+)?)\s*-?\s*"
     r"(g|kg|fl\.? oz|fluid ounces?|oz|ounces?|ml|lb|pounds?|grams?|litres?|liters?|l)\b",
     re.I,
 )
-
-
 #: Whether a weight beside a count is of one piece or of all: "(150 g each)", "(about 600 g total), each cut in 3".
 _OF_EACH = re.compile(
     r"\beach\b(?!\s+(?:cut|halved|quartered|sliced|split|peeled|trimmed|chopped|scored|wrapped|torn))", re.I
 )
-
-
 _OF_ALL = re.compile(r"\b(?:in total|total|in all|altogether|all together|combined weight|overall)\b", re.I)
 
 

@@ -27,12 +27,8 @@ GAS_MARKS = {
     230: "8",
     245: "9",
 }
-
-
 #: A figure up to this is the heat inside the food, above it the oven's, unless the words say which.
 WARMEST_INSIDE_C = 100
-
-
 MOST_TIMER_S = 24 * 3600
 
 
@@ -132,24 +128,14 @@ _WORDS = {
 
 
 _FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3}
-
-
 _NUMBER = rf"(?:\d+(?:[.,]\d+)?\s?[½¼¾⅓⅔]?|[½¼¾⅓⅔]|\d+\s\d/\d|{'|'.join(sorted(_WORDS, key=len, reverse=True))})"
-
-
 _UNIT = r"(?P<{}>hours?|hrs?|h|minutes?|mins?|min|seconds?|secs?)"
-
-
 _TIME = re.compile(
     rf"\b(?P<low>{_NUMBER})(?:\s*(?:-|–|to|or)\s*(?P<high>{_NUMBER}))?(?:\s*-?\s*|\s+more\s+){_UNIT.format('unit')}\b"
     rf"(?:(?:\s+and)?\s+(?P<more>\d+|a half|half)(?:\s*{_UNIT.format('unit2')}\b)?)?",
     re.I,
 )
-
-
 _SECONDS = {"h": 3600, "m": 60, "s": 1}
-
-
 _VERB = re.compile(
     r"\b(simmer|boil|bake|roast|fry|cook|soften|brown|rest|chill|cool|rise|prove|proof|soak|steep|infuse|stand|whisk|"
     r"beat|knead|steam|poach|grill|broil|toast|reduce|marinate|freeze|blanch|saut[eé]|stir|warm|heat|press|drain|set)\w*",
@@ -205,14 +191,8 @@ def waits_of(text: str) -> tuple[Wait, ...]:
 _DEGREES = re.compile(
     r"(?P<figure>\d{2,3})\s*(?:°\s*|º\s*|degrees?\s+)?(?P<scale>[CF])\b|gas(?: mark)?\s*(?P<gas>[1-9]|½|¼)", re.I
 )
-
-
 _INSIDE = re.compile(r"inside|internal|cent(?:er|re)|core|thermometer|thickest|reach|read", re.I)
-
-
 _OVEN = re.compile(r"oven|pre-?heat|bake|roast", re.I)
-
-
 _FAN = re.compile(r"^\s*\)?\s*fan|fan[- ](?:oven )?(?:at |to )?\(?$", re.I)
 
 
@@ -258,8 +238,6 @@ def heat_of(text: str) -> tuple[Oven | None, int | None]:
 
 
 _PLAIN = re.compile(r"[a-zà-ÿ]{3,}")
-
-
 _STOP = frozenset(
     ["fresh", "dried", "ground", "large", "small", "medium", "chopped", "sliced", "diced", "grated", "canned", "tin", "can", "low", "sodium", "unsalted", "salted", "white", "black", "red", "green", "whole", "plain", "skinless", "boneless", "lean", "free", "added", "powder", "made", "instead", "bought", "and", "with", "for", "the", "hot", "cold"]
 )  # fmt: skip
@@ -286,11 +264,7 @@ _MADE = frozenset(
         "syrup",
     ]
 )
-
-
 _NONE_OF = re.compile(r"\b(?:without|no|unsalted|other than|instead of)\s+(?:any |the |more )?[a-z]+", re.I)
-
-
 #: A word for several lines at once -> what the food's category and description say of them.
 _GROUPS = (
     ("spice", re.compile(r"^Spices and Herbs: Spices|: Spices, ")),

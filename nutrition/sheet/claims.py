@@ -29,11 +29,7 @@ US = {
     "energy": "21 CFR 101.60",
     "source": "21 CFR 101.54",
 }
-
-
 EU = "Regulation (EC) 1924/2006, Annex"
-
-
 MAIN_DISH_G, SMALL_SERVING_G = 170.0, 30.0
 
 
@@ -109,8 +105,6 @@ class Limit:
 
 
 SERVING, GRAMS = "a serving", "per 100 g"
-
-
 #: US claims: key -> (limits of a single food per reference amount, limits of a main dish, source).
 US_CLAIMS: dict[str, tuple[tuple[Limit, ...], tuple[Limit, ...], str]] = {
     "sodium-free": ((Limit("sodium_mg", 5, SERVING, True),), (Limit("sodium_mg", 5, SERVING, True),), US["sodium"]),
@@ -135,8 +129,6 @@ US_CLAIMS: dict[str, tuple[tuple[Limit, ...], tuple[Limit, ...], str]] = {
 
 #: Share of energy from a nutrient that a claim may not pass: (single food, main dish). 21 CFR 101.62.
 US_ENERGY_SHARE = {"low-saturated-fat": ("saturated_fat_g", 0.15, 0.10), "low-fat": ("fat_g", None, 0.30)}
-
-
 EU_CLAIMS: dict[str, tuple[Limit, ...]] = {
     "sodium-free": (Limit("sodium_mg", 5, GRAMS),),
     "very-low-sodium": (Limit("sodium_mg", 40, GRAMS),),
@@ -151,8 +143,6 @@ EU_CLAIMS: dict[str, tuple[Limit, ...]] = {
     "source-of-fiber": (Limit("fiber_g", 3, GRAMS, at_least=True),),
     "high-fiber": (Limit("fiber_g", 6, GRAMS, at_least=True),),
 }
-
-
 #: Share of energy from protein the EU asks for (12 % source, 20 % high) and allows from saturates (10 %).
 EU_ENERGY_SHARE = {
     "low-saturated-fat": ("saturated_fat_g", 9, 0.10, False),

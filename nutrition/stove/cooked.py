@@ -26,14 +26,8 @@ from nutrition.stove.spending import SPENDABLES, Spendable
 
 WEIGHED, MORE, LESS, OTHER = "weighed", "more", "less", "other"
 SKIPPED, LONGER, SPENT, ADDED = "skipped", "longer", "spent", "added"
-
-
 TAPS = (WEIGHED, MORE, LESS, OTHER, SKIPPED, LONGER, SPENT, ADDED)
-
-
 MOST_TAP_G = 20_000.0
-
-
 #: A change below this share of a post is not worth a word.
 WORTH_NAMING = 0.002
 

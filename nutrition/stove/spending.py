@@ -23,8 +23,6 @@ from nutrition.tables import pattern
 
 #: Share of the allowance spent early, most while it cooks, a little at the end (common practice; the cook may change it).
 EARLY, COOKING, END = 0.25, 0.55, 0.20
-
-
 #: A gate has a say when this much of the food would fill this share of what the whole dish may hold.
 MATTERS_G, MATTERS_SHARE = 10.0, 0.01
 

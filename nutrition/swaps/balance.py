@@ -17,11 +17,7 @@ from nutrition.notes import Note, note
 from nutrition.tables import read_table
 
 POWERS = ("thickens", "binds", "lifts_base", "lifts_acid", "gluten", "sweet")
-
-
 MEASURES = (*POWERS, "fat", "water", "salt")
-
-
 BAKED = ("cake", "bread", "bake", "fry")
 
 

@@ -25,24 +25,14 @@ from nutrition.swaps.offers import Workbench, offers_for
 from nutrition.swaps.rules import food_called
 
 MOST_OFFERS_A_LINE = 10
-
-
 #: scipy's status when time ran out; without any dish by then it is tried once more, this many times longer.
 OUT_OF_TIME, PATIENCE = 1, 6
-
-
 #: A way this near to the least change is taken for the least: proving the rest costs longer than finding it.
 GAP = 0.08
-
-
 #: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many more.
 MANY_OPTIONS, FURTHER_OPTIONS = 90, 40
-
-
 #: scipy's status of a program without any solution.
 INFEASIBLE = 2
-
-
 #: Assumed ranges of a line's amount by its heaviest job, and what one change costs whatever it is.
 RANGES = {
     "binds": (0.9, 1.2), "lifts": (0.8, 1.2), "gluten's work": (0.8, 1.2), "thickens": (0.7, 1.5), "protein": (0.3, 1.6),
@@ -51,18 +41,10 @@ RANGES = {
 
 
 ORDINARY_RANGE = (0.4, 1.6)
-
-
 COST_CHANGE, COST_SWAP, COST_DROP, COST_AMOUNT = 0.5, 0.6, 0.9, 1.2
-
-
 #: A kept share of what the dish is made of, when it is that kind of dish (as balance.py warns).
 KEEP = {"thickens": 0.6, "binds": 0.6, "gluten": 0.5, "lifts_base": 0.6, "fat": 0.5}
-
-
 SERVING_RANGE = (0.75, 1.3)
-
-
 #: What may be put beside the dish when a gate asks for more of something: (food, grams a serving at most).
 ADDITIONS = {
     "energy_kcal": (("olive oil", 15.0), ("unsalted butter", 20.0), ("white rice", 40.0)),
@@ -71,11 +53,7 @@ ADDITIONS = {
     "fiber_g": (("carrots", 120.0), ("cabbage", 120.0), ("raspberries", 100.0)),
     "protein_g": (("egg white", 80.0), ("chicken breast", 60.0)),
 }
-
-
 COST_ADD = 1.4
-
-
 #: What the kitchen may be asked to do without asking the cook what the dish is about.
 AUTOMATIC = {
     "drained",

@@ -27,13 +27,9 @@ from nutrition.swaps.program import Option, Program, Wish, options_of
 
 #: One solve may take so long; the best dish found by then counts.
 SOLVE_SECONDS, FURTHER_SECONDS = 0.5, 0.4
-
-
 #: Room left inside each post, so that rounding to kitchen amounts stays through.
 #: How many times the servings may be, when nothing else leads through.
 SERVINGS = (1.15, 1.3)
-
-
 MARGINS = (0.004, 0.015, 0.035)
 
 

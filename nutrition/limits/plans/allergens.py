@@ -5,11 +5,7 @@ from nutrition.limits.plans import gluten
 from nutrition.limits.plans.common import Avoid, Plan, School, shelves
 
 EU = "EU 1169/2011 Annex II"
-
-
 US = "FALCPA 2004, FASTER 2021"
-
-
 CROSS_CONTACT = (
     "Wash hands, board, knives and counter with soap before you start; cook this dish first.",
     "Keep spoons, oil, sieve and grill clean of it: fresh oil for frying, a clean cloth.",

@@ -153,15 +153,11 @@ LABEL_FORM = School(
     },
     "us",
 )
-
-
 #: 21 CFR 101.9(c); EU 1169/2011 Annex I: from memory.
 LABEL_ADVICE = {
     "us": "US labels: the fiber is inside total carbohydrate; sodium stands in mg for one label serving.",
     "eu": "EU and UK labels: the fiber is already left out of carbohydrate; salt in g ÷ 2.5 is sodium in g.",
 }
-
-
 CARBOHYDRATE_COUNT = School(
     "Which carbohydrate counts?",
     {

@@ -18,17 +18,9 @@ from nutrition.limits.plans.common import (
 from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_tallies
 
 KEY = "diabetes"
-
-
 CARBOHYDRATE = "working range, common practice; ADA Standards of Care: individualize"
-
-
 FIBER = "14 g per 1,000 kcal, Dietary Guidelines for Americans 2020-2025"
-
-
 _MAIN = {"45-60": (45, 60), "30-45": (30, 45), "60-75": (60, 75)}
-
-
 SCHOOLS = {
     "carbohydrate": School(
         "Carbohydrate at a main meal?",

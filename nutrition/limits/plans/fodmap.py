@@ -13,8 +13,6 @@ from nutrition.limits.gates import Target
 from nutrition.limits.plans.common import Claimed, Facts, Plan, School, shelves
 
 VARNEY = "Varney et al. 2017, J Gastroenterol Hepatol 32 S1, cut-offs a sitting"
-
-
 #: School -> (gate, limit, words)
 GROUPS = {
     "oligosaccharides": ("oligosaccharide_load", 1.0, "fructans and galacto-oligosaccharides"),
@@ -23,11 +21,7 @@ GROUPS = {
     "mannitol": ("mannitol_load", 1.0, "mannitol"),
     "lactose": ("lactose_g", 1.0, "lactose"),
 }
-
-
 _FREE = {"limited": "limited", "free": "tolerated: not limited"}
-
-
 SCHOOLS = {
     "phase": School(
         "Which phase?",
@@ -74,8 +68,6 @@ TRIALS = (
 )
 
 KEY = "low-fodmap"
-
-
 TEST_DAYS, DAYS_OFF = 3, 3
 
 

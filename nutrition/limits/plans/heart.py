@@ -8,23 +8,15 @@ from nutrition.limits.plans.diabetes import FIBER
 from nutrition.limits.tallies import sodium_tallies
 
 KEY = "heart"
-
-
 _SATURATED = {
     "aha": (0.06, "less than 6 % of energy, AHA/ACC Lifestyle Guideline 2013"),
     "guidelines": (0.10, "less than 10 % of energy, Dietary Guidelines for Americans 2020-2025"),
 }
-
-
 _SODIUM = {
     "guidelines": (2300, "Dietary Guidelines for Americans 2020-2025"),
     "aha": (1500, "American Heart Association, ideal limit"),
 }
-
-
 TRANS = "FDA final determination on partially hydrogenated oils, 2015; WHO 2018"
-
-
 SCHOOLS = {
     "saturated": School("How much saturated fat?", {key: words for key, (_, words) in _SATURATED.items()}, "aha"),
     "sodium": School(

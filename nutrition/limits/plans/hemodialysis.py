@@ -7,8 +7,6 @@ from nutrition.limits.plans import kidney
 from nutrition.limits.plans.common import Facts, Plan, shelves
 
 KEY = "kidney-dialysis"
-
-
 SCHOOLS = {
     "potassium": kidney.POTASSIUM,
     "phosphorus": kidney.PHOSPHORUS,

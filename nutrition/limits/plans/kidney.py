@@ -11,29 +11,17 @@ from nutrition.limits.plans.common import Claimed, Facts, Plan, School, per_kg, 
 from nutrition.limits.tallies import POTASSIUM_PORTIONS, SODIUM_PORTIONS, Tally
 
 KDOQI = "KDOQI Clinical Practice Guideline for Nutrition in CKD, 2020"
-
-
 KDIGO = "KDIGO 2024 Clinical Practice Guideline for CKD"
-
-
 WORKING = "working value, common practice; blood results decide"
-
-
 ABSORBED = "half of the working value: a mixed diet absorbs about half, common practice; Kalantar-Zadeh 2010"
-
-
 POTASSIUM = School(
     "Potassium a day?",
     {"2000": "2,000 mg", "2500": "2,500 mg", "3000": "3,000 mg", "free": "not limited"},
     "2000",
 )
-
-
 PHOSPHORUS = School(
     "Phosphorus a day?", {"800": "800 mg", "900": "900 mg", "1000": "1,000 mg", "free": "not limited"}, "800"
 )
-
-
 PHOSPHORUS_COUNT = School(
     "How is phosphorus counted?",
     {
@@ -44,8 +32,6 @@ PHOSPHORUS_COUNT = School(
 )
 
 KEY = "kidney"
-
-
 SCHOOLS = {
     "protein": School(
         "How much protein?",

@@ -6,11 +6,7 @@ from nutrition.limits.gates import Target
 from nutrition.limits.plans.common import Facts, Plan, School, shelves
 
 KEY = "lactose"
-
-
 EFSA = "EFSA 2010, opinion on lactose thresholds: 12 g in a sitting is tolerated by most"
-
-
 SCHOOLS = {
     "lactose": School(
         "How much at a sitting?",

@@ -18,11 +18,7 @@ from nutrition.limits.plans.common import (
 from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_tallies
 
 KEY = "low-carb"
-
-
 FEINMAN = "Feinman et al. 2015, Nutrition 31(1)"
-
-
 SCHOOLS = {
     "limit": School(
         "Which limit?",

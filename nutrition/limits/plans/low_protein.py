@@ -8,11 +8,7 @@ from nutrition.limits.plans.common import Facts, Plan, School, shelves
 from nutrition.limits.tallies import PHENYLALANINE_EXCHANGES, PROTEIN_EXCHANGES, Tally
 
 KEY = "low-protein"
-
-
 UK = "UK dietary practice in phenylketonuria: 1 exchange = 1 g protein = 50 mg phenylalanine"
-
-
 SCHOOLS = {
     "exchanges": School(
         "Exchanges a day, from the clinic?",

@@ -7,8 +7,6 @@ from nutrition.limits.plans import kidney
 from nutrition.limits.plans.common import Facts, Plan, School, shelves
 
 KEY = "kidney-peritoneal"
-
-
 SCHOOLS = {
     "potassium": School(kidney.POTASSIUM.question, kidney.POTASSIUM.options, "3000"),
     "phosphorus": kidney.PHOSPHORUS,

@@ -7,16 +7,12 @@ from nutrition.limits.plans.common import LABEL_FORM, Facts, Plan, School, shelv
 from nutrition.limits.tallies import sodium_tallies
 
 KEY = "low-sodium"
-
-
 _LIMITS = {
     "guidelines": (2300, "Dietary Guidelines for Americans 2020-2025; FDA daily value, 21 CFR 101.9"),
     "who": (2000, "WHO Guideline: sodium intake for adults and children, 2012"),
     "kdigo": (2000, "KDIGO 2024 Clinical Practice Guideline for CKD"),
     "aha": (1500, "American Heart Association, ideal limit"),
 }
-
-
 SCHOOLS = {
     "sodium": School(
         "Whose limit?",

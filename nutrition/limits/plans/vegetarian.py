@@ -5,8 +5,6 @@ from collections.abc import Mapping
 from nutrition.limits.plans.common import Avoid, Plan, shelves
 
 SOURCE = "common practice"
-
-
 _WHYS = {
     "meat": "meat, or made of it",
     "fish": "fish, or made of it",

@@ -19,8 +19,6 @@ from nutrition.limits.plans.low_carb import FEINMAN
 from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_tallies
 
 KEY = "very-low-carb"
-
-
 SCHOOLS = {
     "limit": School("Carbohydrate a day?", {"20": "20 g", "30": "30 g", "50": "50 g"}, "50"),
     "count": School(CARBOHYDRATE_COUNT.question, CARBOHYDRATE_COUNT.options, "less-fiber"),

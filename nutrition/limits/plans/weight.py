@@ -6,11 +6,7 @@ from nutrition.limits.gates import Target
 from nutrition.limits.plans.common import Facts, Plan, School, shelves
 
 KEY = "weight"
-
-
 OBESITY = "AHA/ACC/TOS Guideline for the Management of Overweight and Obesity 2013: 500 to 750 kcal under the need"
-
-
 SCHOOLS = {
     "energy": School(
         "How much energy?",
