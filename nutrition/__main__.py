@@ -1,4 +1,5 @@
-"""The command line: parse, analyze, swaps, way-through, foods. No database, no Django. Bad input: exit 2, one line on stderr.
+"""The command line: parse, analyze, swaps, way-through, foods. No database, no Django. Bad input: exit 2, one line
+on stderr.
 
 Each command stands in nutrition/commands/ and is loaded when it is asked for: reading a line needs no solver.
 """

@@ -1,6 +1,7 @@
 """What the core has to say, as data: a code with its keys and numbers; the sentence is made where it is shown.
 
-A code is "room.name"; the sentence stands in that room's catalogue: nutrition/<room>/sentences.py for a room of the core,
+A code is "room.name"; the sentence stands in that room's catalogue: nutrition/<room>/sentences.py for a room of the
+core,
 <room>/sentences.py for a room of the house that is built on it. Nothing looks into a sentence to decide something: it
 looks at the code.
 """

@@ -79,7 +79,8 @@ def run(args: argparse.Namespace) -> None:
         print(json.dumps(result, ensure_ascii=False, indent=1))
         return
     print(
-        f"{recipe.title or 'Untitled'}, serves {recipe.serves:g}, one serving {analysis.serving_grams:.0f} g as weighed in"
+        f"{recipe.title or 'Untitled'}, serves {recipe.serves:g}, one serving {analysis.serving_grams:.0f} g "
+        f"as weighed in"
     )
     for line in recipe.lines:
         grams = "   no weight" if line.grams is None else f"{line.grams:10.0f} g"

@@ -31,19 +31,32 @@ def run(args: argparse.Namespace) -> None:
         "ways": [
             {
                 "changes": [
-                    {"line": c.line + 1 if 0 <= c.line < len(recipe.lines) else None, "kind": c.kind, "text": str(c.text), "to": to_json(c.to)}
+                    {
+                        "line": c.line + 1 if 0 <= c.line < len(recipe.lines) else None,
+                        "kind": c.kind,
+                        "text": str(c.text),
+                        "to": to_json(c.to),
+                    }
                     for c in way.changes
                 ],
                 "gates": [gate_json(verdict) for verdict in way.verdicts],
             }
             for way in outcome.ways
         ],
-        "conflict": None if outcome.solved else [
-            {"nutrient": m.nutrient, "side": m.side, "limit": finite(m.limit), "nearest": finite(m.nearest), "source": str(m.source)}
+        "conflict": None
+        if outcome.solved
+        else [
+            {
+                "nutrient": m.nutrient,
+                "side": m.side,
+                "limit": finite(m.limit),
+                "nearest": finite(m.nearest),
+                "source": str(m.source),
+            }
             for m in outcome.conflict
         ],
         "note": str(outcome.note),
-    }  # fmt: skip
+    }
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
         return

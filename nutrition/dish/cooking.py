@@ -1,8 +1,8 @@
 """What the kitchen does to a line: draining what comes in a can, and what boiling, browning or simmering leave.
 
 A method (tables/cooking_methods.tsv) multiplies a line's values by the share kept, as least, likely and
-most; the weight of the line stays the weight as bought. Draining swaps the can with its liquid for the drained food of the table and takes the liquid's weight
-off; rinsing takes a tenth more of the sodium (Duyff, Mount and Jones 2011: drained 36 % less sodium,
+most; the weight of the line stays the weight as bought. Draining swaps the can with its liquid for the drained food
+of the table and takes the liquid's weight off; rinsing takes a tenth more of the sodium (Duyff, Mount and Jones 2011: drained 36 % less sodium,
 drained and rinsed 41 % less). Foods and shares: tables/draining.tsv.
 """
 
@@ -43,7 +43,8 @@ def as_bought(food_id: str, key: str) -> float:
     1 for everything that is used as it was bought.
 
     >>> table = foods()
-    >>> 0.5 < as_bought(table.by_description("Chickpeas (garbanzo beans, bengal gram), mature seeds, canned, drained, rinsed in tap water").id, "sodium_mg") < 0.9
+    >>> name = "Chickpeas (garbanzo beans, bengal gram), mature seeds, canned, drained, rinsed in tap water"
+    >>> 0.5 < as_bought(table.by_description(name).id, "sodium_mg") < 0.9
     True
     """
     can = _rows().get(food_id, {}).get(AS_IS)

@@ -1,4 +1,5 @@
-"""What kind of dish it is: it decides which swaps make sense. Read once, of the dish as written; a person may correct it."""
+"""What kind of dish it is: it decides which swaps make sense. Read once, of the dish as written; a person may
+correct it."""
 
 import functools
 import re

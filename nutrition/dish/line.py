@@ -26,7 +26,8 @@ class Line:
     the whole dish in grams. `how`: weight, volume, count, package or none. `sure`: sure, likely or check; `ask` is what
     the words leave open, `others` which foods they may also mean, and `is_of_a_kind` that nothing else than those is
     meant. `rule`: how it was weighed; `why`: how the food was found; `heading`: what it stands under.
-    `is_edited`: food or weight were changed by hand since the words were read, so `text` may not be printed as the amount.
+    `is_edited`: food or weight were changed by hand since the words were read, so `text` may not be printed as the
+    amount.
     `words_hold`: False once another food took this line's place; then only the food speaks of allergens.
     `state`: what the kitchen does to it, a key of dish/cooking.py; `advice`: what to do differently since a swap.
     """

@@ -4,7 +4,8 @@ SENTENCES = {
     "serves_unknown": "How many servings the dish makes is not known. Type the number; it is never assumed.",
     "line_unreadable": "A kept line could not be read: {text}. Type the line anew.",
     "weight_impossible": "“{text}” is kept with a weight that cannot be: {weight}. Type its weight anew.",
-    "version_unknown": "This dish was kept in form {version}; this program reads forms up to {known}. Use a newer program.",
+    "version_unknown": "This dish was kept in form {version}; this program reads forms up to {known}. Use a "
+    "newer program.",
     "no_such_state": "{line} cannot be {state}. Choose one of the ways offered for it.",
     "brought_to": "{state}: {share:.0%} of the weight before",
     "share_of_part": "{amount} of {title}; {rule}",

@@ -1,6 +1,7 @@
 """What a food holds of allergens and of what plans avoid, by its words and its kind.
 
-Words: tables/avoid_rules.tsv, read after the phrases of tables/innocent_phrases.tsv (coconut milk is not milk) have been
+Words: tables/avoid_rules.tsv, read after the phrases of tables/innocent_phrases.tsv (coconut milk is not milk) have
+been
 put out of the way; coats: tables/coated_foods.tsv; kinds made of other foods: tables/compound_categories.tsv.
 """
 

@@ -16,7 +16,8 @@ _SPOONS = ("cup", "tbsp", "tsp", "fl oz")
 
 @dataclass(frozen=True, slots=True)
 class Measure:
-    """One household measure of a food: `name` ("cup chopped", "each") weighs `grams`. `is_average`: of its whole class."""
+    """One household measure of a food: `name` ("cup chopped", "each") weighs `grams`. `is_average`: of its whole
+    class."""
 
     name: str
     grams: float
@@ -95,16 +96,31 @@ def grams_per_ml(food: Food, unit: str = "cup", form: str = "") -> tuple[float, 
 
 
 _COUNTED = frozenset(
-    ("Vegetables and Vegetable Products", "Fruits and Fruit Juices", "Poultry Products", "Pork Products",
-     "Beef Products", "Finfish and Shellfish Products", "Dairy and Egg Products", "Sausages and Luncheon Meats")
-)  # fmt: skip
+    (
+        "Vegetables and Vegetable Products",
+        "Fruits and Fruit Juices",
+        "Poultry Products",
+        "Pork Products",
+        "Beef Products",
+        "Finfish and Shellfish Products",
+        "Dairy and Egg Products",
+        "Sausages and Luncheon Meats",
+    )
+)
 
 
 #: What no cook measures in cups.
 _NOT_BY_CUP = frozenset(
-    ("Beef Products", "Pork Products", "Poultry Products", "Baked Products", "Sausages and Luncheon Meats",
-     "Finfish and Shellfish Products", "Lamb, Veal, and Game Products")
-)  # fmt: skip
+    (
+        "Beef Products",
+        "Pork Products",
+        "Poultry Products",
+        "Baked Products",
+        "Sausages and Luncheon Meats",
+        "Finfish and Shellfish Products",
+        "Lamb, Veal, and Game Products",
+    )
+)
 
 
 #: An eighth of a teaspoon, less what the eye allows; less than that is a pinch.

@@ -1,4 +1,5 @@
-"""Foods from elsewhere than the table: a practice's own, products by their labels. They join as foods like any other."""
+"""Foods from elsewhere than the table: a practice's own, products by their labels. They join as foods like any
+other."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field

@@ -31,7 +31,8 @@ ON_LABELS = (
     "protein_g",
     "potassium_mg",
 )
-#: Figures a label may print, as (up to, step): 21 CFR 101.9(c)(2)(i), (c)(4), (c)(6), (c)(7); potassium by FDA's guidance.
+#: Figures a label may print, as (up to, step): 21 CFR 101.9(c)(2)(i), (c)(4), (c)(6), (c)(7); potassium by FDA's
+#: guidance.
 _STEPS = {
     "saturated_fat_g": ((5.0, 0.5), (1e9, 1.0)),
     "sodium_mg": ((140.0, 5.0), (1e9, 10.0)),
@@ -156,7 +157,8 @@ class Ceiling:
 
 
 def ceilings(lines: Sequence[Line], serves: float, gates: Sequence[Gate], margin: float = 0.0) -> list[Ceiling]:
-    """Every packaged good's ceiling under every gate a label can be held against; each as if the others stay as they are.
+    """Every packaged good's ceiling under every gate a label can be held against; each as if the others stay as they
+    are.
 
     Left out: goods of which even the richest would pass, and gates whose rest is unknown or over the
     post already: there no product decides.

@@ -21,10 +21,22 @@ from nutrition.tables import read_table
 HOME = "home"
 #: In the order most shops are walked through.
 AISLES = (
-    "vegetables and fruit", "bread", "meat and poultry", "fish", "milk, eggs and cheese", "grains, pulses and pasta",
-    "cans and jars", "stock, sauces and condiments", "spices, salt and oil", "baking", "nuts and seeds", "drinks", "freezer",
-    "other", HOME,
-)  # fmt: skip
+    "vegetables and fruit",
+    "bread",
+    "meat and poultry",
+    "fish",
+    "milk, eggs and cheese",
+    "grains, pulses and pasta",
+    "cans and jars",
+    "stock, sauces and condiments",
+    "spices, salt and oil",
+    "baking",
+    "nuts and seeds",
+    "drinks",
+    "freezer",
+    "other",
+    HOME,
+)
 
 
 @functools.cache

@@ -25,7 +25,8 @@ from nutrition.notes import note
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """What a dish shows of one tag. `lines` are positions from 0; `hits` are (position, Hit) of that verdict, one a line.
+    """What a dish shows of one tag. `lines` are positions from 0; `hits` are (position, Hit) of that verdict, one a
+    line.
 
     `also_check`: lines whose label decides, where another line contains it outright.
     """

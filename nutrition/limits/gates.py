@@ -20,7 +20,8 @@ TOLERANCE = 1e-6
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """A limit per day, per meal or per serving. `plan`: key of the plan whose rule it is, or "own"; `source`: document or person.
+    """A limit per day, per meal or per serving. `plan`: key of the plan whose rule it is, or "own"; `source`:
+    document or person.
 
     Raises ValueError for an unknown nutrient or scope, a negative limit, no limit, or minimum above maximum.
     """

@@ -72,33 +72,44 @@ def rounded(amount: float, tally: Tally) -> float:
 def carbohydrate_portions(size_g: float = 15.0, counted: str = "total") -> Tally:
     """Portions of 15 g (US) or 10 g (UK), rounded to a half (common practice)."""
     return Tally(
-        "carbohydrate_portions", f"Carbohydrate portions of {size_g:g} g", {CARBOHYDRATE_KEYS[counted]: 1 / size_g},
+        "carbohydrate_portions",
+        f"Carbohydrate portions of {size_g:g} g",
+        {CARBOHYDRATE_KEYS[counted]: 1 / size_g},
         source="common practice: 15 g (US) or 10 g (UK) a portion, rounded to a half",
-    )  # fmt: skip
+    )
 
 
 PROTEIN_EXCHANGES = Tally(
-    "protein_exchanges", "Protein exchanges", {"protein_g": 1.0}, step=0.5,
+    "protein_exchanges",
+    "Protein exchanges",
+    {"protein_g": 1.0},
+    step=0.5,
     source="UK practice: 1 exchange = 1 g protein",
-)  # fmt: skip
+)
 
 
 PHENYLALANINE_EXCHANGES = Tally(
-    "phenylalanine_exchanges", "Phenylalanine exchanges, estimated", {"phenylalanine_mg": 1 / PHENYLALANINE_MG_PER_EXCHANGE},
+    "phenylalanine_exchanges",
+    "Phenylalanine exchanges, estimated",
+    {"phenylalanine_mg": 1 / PHENYLALANINE_MG_PER_EXCHANGE},
     source="UK practice: 1 exchange = 50 mg phenylalanine; 50 mg a gram of protein, range 27 to 55",
-)  # fmt: skip
+)
 
 
 POTASSIUM_PORTIONS = Tally(
-    "potassium_portions", "Potassium portions of 4 mmol", {"potassium_mg": 1 / POTASSIUM_PORTION_MG},
+    "potassium_portions",
+    "Potassium portions of 4 mmol",
+    {"potassium_mg": 1 / POTASSIUM_PORTION_MG},
     source="common practice: 4 mmol, 156 mg",
-)  # fmt: skip
+)
 
 
 SODIUM_PORTIONS = Tally(
-    "sodium_portions", "Sodium portions of 10 mmol", {"sodium_mg": 1 / SODIUM_PORTION_MG},
+    "sodium_portions",
+    "Sodium portions of 10 mmol",
+    {"sodium_mg": 1 / SODIUM_PORTION_MG},
     source="common practice: 10 mmol, 230 mg, a tenth of 2,300 mg",
-)  # fmt: skip
+)
 
 
 def carbohydrate_tallies(settings: Mapping[str, str]) -> list[Tally]:

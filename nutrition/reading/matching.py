@@ -23,7 +23,8 @@ from nutrition.tables import pattern, read_table, words_of
 
 @dataclass(frozen=True, slots=True)
 class Match:
-    """A food for some words. `row` is -1 when nothing fits. `ask`: what the words leave open; `name`: the cook's name found.
+    """A food for some words. `row` is -1 when nothing fits. `ask`: what the words leave open; `name`: the cook's
+    name found.
 
     `is_of_a_kind`: what is open is only which of the foods named it is (`row` and `others`), never something else.
     """

@@ -89,7 +89,8 @@ def _known(lines: Sequence[Line]) -> tuple[Line, ...]:
 MOST_BYTES = 1_000_000
 MOST_LINES = 200
 _SERVES = re.compile(
-    rf"\b(?:serves|servings?|yields?|makes|portions?|feeds|for)\b[^\d½⅓⅔¼¾]{{0,15}}({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( dozen)?"
+    rf"\b(?:serves|servings?|yields?|makes|portions?|feeds|for)\b[^\d½⅓⅔¼¾]{{0,15}}({NUMBER})(?:\s*(?:-|–|to"
+    rf"|or)\s*({NUMBER}))?( dozen)?"
     rf"|({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( dozen)?\s*(?:servings?|portions?|people|persons)\b",
     re.I,
 )
@@ -101,13 +102,15 @@ _METHOD = re.compile(
 _NOTES = re.compile(r"^(?:notes?|tips?|nutrition(?:al)?(?: information| facts)?|storage)\b[\s:]*$", re.I)
 _AMOUNT = re.compile(
     r"^\s*(?:[-*•]\s*)?(?:about |scant |heaping |heaped |generous |good |large |small |big )*"
-    r"(?:\d|[½¼¾⅓⅔⅛⅜⅝⅞]|an? |one |two |three |four |few |half |pinch|dash|handful|knob|glug|splash|drizzle|salt|pepper|juice |zest )",
+    r"(?:\d|[½¼¾⅓⅔⅛⅜⅝⅞]|an? |one |two |three |four |few |half |pinch|dash|handful|knob|glug|splash|drizzle"
+    r"|salt|pepper|juice |zest )",
     re.I,
 )
 _NUMBERED = re.compile(r"^\s*(?:step\s*)?\d{1,2}[.):]\s+(?=[A-Z])", re.I)
 _VERBS = re.compile(
     r"^(?:pre-?heat|heat|mix|stir|add|put|place|bake|cook|boil|simmer|fry|whisk|beat|fold|drain|pour|serve|combine|cut|chop|"
-    r"slice|melt|roast|blend|spread|season|bring|cover|remove|transfer|let|leave|toss|in an? |make|knead|roll|line|grease|"
+    r"slice|melt|roast|blend|spread|season|bring|cover|remove|transfer|let|leave|toss|in an? |make|knead|roll"
+    r"|line|grease|"
     r"divide|sprinkle|return|meanwhile|turn|set|warm|brown|saut[eé]|peel|rinse|soak|wash|while|when|once|to serve|take|"
     r"reduce|garnish|arrange|top|brush|check|taste|rub|sift|cream|spoon|press)\b",
     re.I,

@@ -1,4 +1,5 @@
-"""What the reading room says: how a food was found, how it was weighed, what the words leave open, what cannot be read."""
+"""What the reading room says: how a food was found, how it was weighed, what the words leave open, what cannot be
+read."""
 
 from nutrition.food.names import cook_name
 
@@ -67,24 +68,29 @@ SENTENCES = {
     "no_amount_typed": "No amount was typed. Type grams or a measure, as in 450 or 1½ cups.",
     "below_zero": "“{typed}” is below zero. Type an amount above zero, or drop the line.",
     "amount_unclear": "“{typed}” was not understood as an amount of {food}. Type grams, as in 450.",
-    "amount_impossible": "“{typed}” is {grams:,.0f} g. Type an amount above 0 and up to {most:,.0f} g; to leave the food "
+    "amount_impossible": "“{typed}” is {grams:,.0f} g. Type an amount above 0 and up to {most:,.0f} g; to "
+    "leave the food "
     "out, drop the line.",
     "food_gone": "That food is not in the table any more. Search for it again.",
     "nothing_typed": "Nothing was typed. Write the line as in a recipe, as in 2 tbsp lemon juice.",
     "line_too_long": "{length} characters were typed; one ingredient line of at most {most} is expected.",
     # what cannot be read of a source
     "nothing_pasted": "Nothing was pasted. Paste the recipe with its title, ingredient lines and steps.",
-    "text_too_long": "The text is {figure:.1f} million characters long; a recipe has a few thousand. Paste only the one recipe.",
+    "text_too_long": "The text is {figure:.1f} million characters long; a recipe has a few thousand. Paste "
+    "only the one recipe.",
     "binary": "This is not text but a binary file. Paste words, or upload a saved web page or JSON.",
     "no_words_found": "No words were found in the text. Paste the title, the ingredient lines and the steps.",
-    "no_lines_found": "No ingredient lines were found in “{raw}”. Put each ingredient on a line of its own, amount first.",
+    "no_lines_found": "No ingredient lines were found in “{raw}”. Put each ingredient on a line of its own, "
+    "amount first.",
     "too_many_lines": "{count} ingredient lines were read; at most {most_lines} are taken. Paste one recipe.",
     "json_broken": "The file starts like JSON but breaks at {place}. Save it again, or paste the recipe as plain text.",
-    "json_without_recipe": "The JSON holds no schema.org Recipe (an object with @type Recipe). Paste the recipe as plain text.",
+    "json_without_recipe": "The JSON holds no schema.org Recipe (an object with @type Recipe). Paste the "
+    "recipe as plain text.",
     "json_without_lines": "The Recipe in the JSON has no recipeIngredient lines. Paste the ingredients as plain text.",
     "json_too_many_lines": "The Recipe has {count} ingredient lines; at most {most_lines} are taken.",
     "page_without_recipe": "No recipe was found in the saved page. Copy the recipe's text and paste it instead.",
     "file_empty": "The file is empty. Choose a saved web page, a JSON-LD recipe or a text file.",
     "file_too_large": "The file is {figure:.1f} MB; a saved recipe page is under 5 MB. Paste the text instead.",
-    "file_not_text": "The file is not text (a picture or document?). Save the page as HTML, or paste the recipe's words.",
+    "file_not_text": "The file is not text (a picture or document?). Save the page as HTML, or paste the "
+    "recipe's words.",
 }

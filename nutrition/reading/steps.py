@@ -120,11 +120,34 @@ def duration(seconds: float) -> str:
 
 
 _WORDS = {
-    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
-    "ten": 10, "twelve": 12, "fifteen": 15, "twenty": 20, "twenty-five": 25, "thirty": 30, "forty": 40,
-    "forty-five": 45, "fifty": 50, "sixty": 60, "half": 0.5, "half an": 0.5, "half a": 0.5,
-    "a couple of": 2, "another": 1, "a few": 3,
-}  # fmt: skip
+    "a": 1,
+    "an": 1,
+    "one": 1,
+    "two": 2,
+    "three": 3,
+    "four": 4,
+    "five": 5,
+    "six": 6,
+    "seven": 7,
+    "eight": 8,
+    "nine": 9,
+    "ten": 10,
+    "twelve": 12,
+    "fifteen": 15,
+    "twenty": 20,
+    "twenty-five": 25,
+    "thirty": 30,
+    "forty": 40,
+    "forty-five": 45,
+    "fifty": 50,
+    "sixty": 60,
+    "half": 0.5,
+    "half an": 0.5,
+    "half a": 0.5,
+    "a couple of": 2,
+    "another": 1,
+    "a few": 3,
+}
 
 
 _FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3}
@@ -239,8 +262,47 @@ def heat_of(text: str) -> tuple[Oven | None, int | None]:
 
 _PLAIN = re.compile(r"[a-zà-ÿ]{3,}")
 _STOP = frozenset(
-    ["fresh", "dried", "ground", "large", "small", "medium", "chopped", "sliced", "diced", "grated", "canned", "tin", "can", "low", "sodium", "unsalted", "salted", "white", "black", "red", "green", "whole", "plain", "skinless", "boneless", "lean", "free", "added", "powder", "made", "instead", "bought", "and", "with", "for", "the", "hot", "cold"]
-)  # fmt: skip
+    [
+        "fresh",
+        "dried",
+        "ground",
+        "large",
+        "small",
+        "medium",
+        "chopped",
+        "sliced",
+        "diced",
+        "grated",
+        "canned",
+        "tin",
+        "can",
+        "low",
+        "sodium",
+        "unsalted",
+        "salted",
+        "white",
+        "black",
+        "red",
+        "green",
+        "whole",
+        "plain",
+        "skinless",
+        "boneless",
+        "lean",
+        "free",
+        "added",
+        "powder",
+        "made",
+        "instead",
+        "bought",
+        "and",
+        "with",
+        "for",
+        "the",
+        "hot",
+        "cold",
+    ]
+)
 
 
 #: Made of what its first word names, and not that thing itself: "chicken stock" is no chicken.
@@ -328,7 +390,8 @@ def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str])
 
 
 def _with_its_part(line: Line, plain: Sequence[str]) -> set[int]:
-    """The first step that names what a line is part of: "mix the sauce" takes the lines under "For the yogurt sauce"."""
+    """The first step that names what a line is part of: "mix the sauce" takes the lines under "For the yogurt
+    sauce"."""
     words = [_singular(word) for word in _PLAIN.findall(re.sub(r"^for (the |an? )?", "", line.heading.lower()))]
     if not words or words[-1] in ("serve", "serving", "garnish", "finish"):
         return set()

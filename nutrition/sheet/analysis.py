@@ -103,7 +103,8 @@ def weighed(lines: Sequence[Line]) -> Weighed:
 
 
 def analyze(dish: Dish, foods: Foods | None = None) -> Analysis:
-    """One serving of a dish. `foods`: other foods than the table that ships. Raises Problem when nobody said how many it serves."""
+    """One serving of a dish. `foods`: other foods than the table that ships. Raises Problem when nobody said how
+    many it serves."""
     with using(foods):
         return analyze_lines(dish.lines, dish.servings)
 

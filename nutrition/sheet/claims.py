@@ -1,4 +1,5 @@
-"""What may be said of a dish: nutrient-content claims of the US and the EU, and the words of its title held to the facts.
+"""What may be said of a dish: nutrient-content claims of the US and the EU, and the words of its title held to the
+facts.
 
 US: 21 CFR 101.13, 101.54, 101.60 to 101.62, per reference amount (here: the serving; per 50 g too when it is 30 g or
 less); a serving of 6 oz (170 g) or more is a main dish, whose "low" claims go by 100 g. EU: Regulation 1924/2006,
@@ -118,13 +119,17 @@ US_CLAIMS: dict[str, tuple[tuple[Limit, ...], tuple[Limit, ...], str]] = {
         (Limit("cholesterol_mg", 20, GRAMS), Limit("saturated_fat_g", 2, GRAMS)),
         US["fat"],
     ),
-    "calorie-free": ((Limit("energy_kcal", 5, SERVING, True),), (Limit("energy_kcal", 5, SERVING, True),), US["energy"]),
+    "calorie-free": (
+        (Limit("energy_kcal", 5, SERVING, True),),
+        (Limit("energy_kcal", 5, SERVING, True),),
+        US["energy"],
+    ),
     "low-calorie": ((Limit("energy_kcal", 40, SERVING),), (Limit("energy_kcal", 120, GRAMS),), US["energy"]),
     "sugar-free": ((Limit("sugars_g", 0.5, SERVING, True),), (Limit("sugars_g", 0.5, SERVING, True),), US["energy"]),
     "source-of-fiber": ((Limit("fiber_g", 2.8, SERVING, at_least=True),),) * 2 + (US["source"],),
     "high-fiber": ((Limit("fiber_g", 5.6, SERVING, at_least=True),),) * 2 + (US["source"],),
     "high-protein": ((Limit("protein_g", 10, SERVING, at_least=True),),) * 2 + (US["source"],),
-}  # fmt: skip
+}
 
 
 #: Share of energy from a nutrient that a claim may not pass: (single food, main dish). 21 CFR 101.62.

@@ -86,7 +86,8 @@ def examine(
     """One serving of a dish for one eater.
 
     `notes`: words that go out with the dish and may promise something. `cooked_serving_g`: weighed by the cook, it wins
-    over the estimate. `foods`: other foods than the table that ships. Raises Problem when nobody said how many it serves.
+    over the estimate. `foods`: other foods than the table that ships. Raises Problem when nobody said how many it
+    serves.
     """
     with using(foods):
         return _examined(dish, eater, meal, notes, cooked_serving_g)

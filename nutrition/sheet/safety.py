@@ -14,7 +14,10 @@ from nutrition.food.units import celsius
 from nutrition.tables import pattern, read_table
 
 REHEAT_F = 165
-COOLING = "Cool from 135 to 70 °F (57 to 21 °C) within 2 hours, and to 41 °F (5 °C) within 4 more; then keep at 40 °F (4 °C) or less."
+COOLING = (
+    "Cool from 135 to 70 °F (57 to 21 °C) within 2 hours, and to 41 °F (5 °C) within 4 more; then keep "
+    "at 40 °F (4 °C) or less."
+)
 COOLING_SOURCE = "FDA Food Code 3-501.14"
 #: A cooked dish of anything else keeps this long (USDA FSIS: 3 to 4 days).
 KEEP_DAYS, FREEZE_MONTHS = 4, 6

@@ -34,7 +34,8 @@ WORTH_NAMING = 0.002
 
 @dataclass(frozen=True, slots=True)
 class Tap:
-    """One thing recorded at the stove. `key`: of a line, or of a spending kind; `grams`, `food_id` where they matter."""
+    """One thing recorded at the stove. `key`: of a line, or of a spending kind; `grams`, `food_id` where they
+    matter."""
 
     kind: str
     key: str = ""
@@ -110,7 +111,8 @@ def _with_tap(line: Line, tap: Tap) -> Line:
 def as_cooked(plan: Dish, taps: Iterable[Tap]) -> Dish:
     """What is in the pot. What is counted out (salt, sugar, fat) replaces its planned lines once spent.
 
-    What was added at the stove stands beside it. Taps that no longer fit (a line that was skipped meanwhile) change nothing.
+    What was added at the stove stands beside it. Taps that no longer fit (a line that was skipped meanwhile) change
+    nothing.
     """
     dish = plan
     spent: dict[str, float] = {}
@@ -195,7 +197,8 @@ class Effort:
 
 
 _PANS = re.compile(
-    r"\b(?:sauce|frying |wide |heavy |large |small )?(pan|pot|saucepan|skillet|wok|casserole|tray|baking sheet|tin|bowl|dish|"
+    r"\b(?:sauce|frying |wide |heavy |large |small )?(pan|pot|saucepan|skillet|wok|casserole|tray"
+    r"|baking sheet|tin|bowl|dish|"
     r"blender|processor|mixer|colander|sieve|griddle|steamer)s?\b",
     re.I,
 )

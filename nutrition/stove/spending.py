@@ -21,7 +21,8 @@ from nutrition.reading.steps import Course
 from nutrition.sheet.analysis import analyze
 from nutrition.tables import pattern
 
-#: Share of the allowance spent early, most while it cooks, a little at the end (common practice; the cook may change it).
+#: Share of the allowance spent early, most while it cooks, a little at the end (common practice; the cook may change
+#: it).
 EARLY, COOKING, END = 0.25, 0.55, 0.20
 #: A gate has a say when this much of the food would fill this share of what the whole dish may hold.
 MATTERS_G, MATTERS_SHARE = 10.0, 0.01
@@ -31,7 +32,8 @@ MATTERS_G, MATTERS_SHARE = 10.0, 0.01
 class Spendable:
     """Something spent by taste. `watched`: with none of these limited, nobody counts it out.
 
-    `words`: descriptions of its foods. `is_always`: counted out whenever it is watched; its foods hold the same, so that
+    `words`: descriptions of its foods. `is_always`: counted out whenever it is watched; its foods hold the same, so
+    that
     several lines may become one.
     """
 
@@ -70,7 +72,8 @@ class Allowance:
     """What may be weighed out of one food for the whole dish, rounded down to what a scale shows.
 
     `room`: what the posts leave; `grams`: that, or what the recipe has if it is less, for a limit is no goal (a recipe
-    without any: 0). Both None: it cannot be told, and `why` says which lines leave it open. `lines`: positions it stands for; `planned`: what those
+    without any: 0). Both None: it cannot be told, and `why` says which lines leave it open. `lines`: positions it
+    stands for; `planned`: what those
     come to in the recipe.
     """
 

@@ -1,4 +1,5 @@
-"""Does the whole still hold? Thickening, binding, lift, gluten's structure, fat, water, sweetness, salt, before and after.
+"""Does the whole still hold? Thickening, binding, lift, gluten's structure, fat, water, sweetness, salt, before and
+after.
 
 Powers per gram: tables/powers.tsv. A deficit or surplus is a warning with a remedy; nothing is forbidden here.
 """

@@ -278,7 +278,8 @@ class _Before:
 
 @dataclass(frozen=True, slots=True)
 class _Candidate:
-    """One thing that could be done to a line. `lines`: the dish with it; `why_not`: what keeps it from being offered."""
+    """One thing that could be done to a line. `lines`: the dish with it; `why_not`: what keeps it from being
+    offered."""
 
     kind: str
     rule: Rule | None

@@ -29,15 +29,24 @@ MOST_OFFERS_A_LINE = 10
 OUT_OF_TIME, PATIENCE = 1, 6
 #: A way this near to the least change is taken for the least: proving the rest costs longer than finding it.
 GAP = 0.08
-#: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many more.
+#: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many
+#: more.
 MANY_OPTIONS, FURTHER_OPTIONS = 90, 40
 #: scipy's status of a program without any solution.
 INFEASIBLE = 2
 #: Assumed ranges of a line's amount by its heaviest job, and what one change costs whatever it is.
 RANGES = {
-    "binds": (0.9, 1.2), "lifts": (0.8, 1.2), "gluten's work": (0.8, 1.2), "thickens": (0.7, 1.5), "protein": (0.3, 1.6),
-    "bulk": (0.4, 1.8), "salty": (0.0, 1.0), "sweet": (0.3, 1.1), "fat": (0.4, 3.0), "creamy": (0.3, 1.3),
-}  # fmt: skip
+    "binds": (0.9, 1.2),
+    "lifts": (0.8, 1.2),
+    "gluten's work": (0.8, 1.2),
+    "thickens": (0.7, 1.5),
+    "protein": (0.3, 1.6),
+    "bulk": (0.4, 1.8),
+    "salty": (0.0, 1.0),
+    "sweet": (0.3, 1.1),
+    "fat": (0.4, 3.0),
+    "creamy": (0.3, 1.3),
+}
 
 
 ORDINARY_RANGE = (0.4, 1.6)
@@ -309,7 +318,8 @@ class Program:
         for shut in self._worth_trying(costs, matrix, low, high, top):
             limits = top.copy()
             limits[[*shut, *(self.count + k for k in shut)]] = 0.0
-            # Only the first dish is waited for: once there is a way, a further one that does not come in time is let go.
+            # Only the first dish is waited for: once there is a way, a further one that does not come in time is let
+            # go.
             for patience in (1,) if self.by_choice else (1, PATIENCE):
                 result = milp(
                     costs,

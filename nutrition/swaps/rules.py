@@ -103,10 +103,23 @@ def rule_from(row: dict[str, str]) -> Rule:
         raise Problem("swaps.words_unclear", words=row["from_words"]) from None
     to, factor = read_to(row["to"])
     return Rule(
-        row["id"], row["job"], words, to, factor, frozenset(row["where"].split()), row["household"], row["do_differently"],
-        row["limits"], row["caution"], row["school"], int(row["minutes"] or 0), int(row["exotic"] or 0), row["source"],
-        row.get("test_line", ""), row.get("made", "") == "yes",
-    )  # fmt: skip
+        row["id"],
+        row["job"],
+        words,
+        to,
+        factor,
+        frozenset(row["where"].split()),
+        row["household"],
+        row["do_differently"],
+        row["limits"],
+        row["caution"],
+        row["school"],
+        int(row["minutes"] or 0),
+        int(row["exotic"] or 0),
+        row["source"],
+        row.get("test_line", ""),
+        row.get("made", "") == "yes",
+    )
 
 
 @functools.cache
@@ -116,7 +129,8 @@ def catalog() -> tuple[Rule, ...]:
 
 
 def own_rule(replaces: str, job: str, to: str, household: str, do_differently: str, source: str, rule_id: str) -> Rule:
-    """A rule of a practice: `replaces` and `to` as a cook names foods. Raises Problem, also for one that leads to itself."""
+    """A rule of a practice: `replaces` and `to` as a cook names foods. Raises Problem, also for one that leads to
+    itself."""
     goes = food_called(replaces.strip())
     parts, factor = read_to(to)
     if goes in {food_id for food_id, _ in parts}:
@@ -125,9 +139,21 @@ def own_rule(replaces: str, job: str, to: str, household: str, do_differently: s
     if job not in JOBS:
         raise Problem("swaps.not_a_job", job=job, names=", ".join(JOBS))
     return Rule(
-        rule_id, job, words, parts, factor, frozenset(["any"]), household, do_differently, "", "", "", 0, 0,
+        rule_id,
+        job,
+        words,
+        parts,
+        factor,
+        frozenset(["any"]),
+        household,
+        do_differently,
+        "",
+        "",
+        "",
+        0,
+        0,
         source or "own rule",
-    )  # fmt: skip
+    )
 
 
 def rules_for(description: str, kind: str, own: Iterable[Rule] = ()) -> list[Rule]:

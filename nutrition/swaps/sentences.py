@@ -62,7 +62,8 @@ SENTENCES = {
     "lines_unknown": "No food or weight is known for {lines}: settle the line first.",
     "all_pinned": "Every line is pinned: nothing may change. Unpin the line you would rather give up.",
     "nothing_stands_in": "Nothing known can stand in for {lines}, which a plan keeps out. Replace it by hand first.",
-    "no_dish": "Even without gates the dish cannot stay the dish with these pins: unpin a line or allow a smaller serving.",
+    "no_dish": "Even without gates the dish cannot stay the dish with these pins: unpin a line or allow a "
+    "smaller serving.",
     "cannot_meet": "These gates cannot be open together with the changes known.",
     "nearest_misses": "The nearest dish misses {misses}. Relax one of these limits, or unpin a line.",
     # rules

@@ -35,7 +35,8 @@ MARGINS = (0.004, 0.015, 0.035)
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One step of a way. `line` is a position in the dish as it was, -1 for the serving; `kind`: less, more, swap, drop, state, serving."""
+    """One step of a way. `line` is a position in the dish as it was, -1 for the serving; `kind`: less, more, swap,
+    drop, state, serving."""
 
     line: int
     kind: str
@@ -128,7 +129,8 @@ def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Chan
 
 
 def after_steps(bench: Workbench, way: Way, count: int) -> tuple[Line, ...]:
-    """The dish after the first `count` steps of a way; what stands in a line's place has its key, what is new has none."""
+    """The dish after the first `count` steps of a way; what stands in a line's place has its key, what is new has
+    none."""
     done = {change.line: change for change in way.changes[:count]}
     found = [each for at, line in enumerate(bench.lines) for each in (done[at].new if at in done else (line,))]
     return (*found, *(each for c in done.values() if c.line >= len(bench.lines) for each in c.new))

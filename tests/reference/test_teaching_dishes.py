@@ -71,11 +71,10 @@ class Renal(SimpleTestCase):
         pot = Dish("", 1, tuple(lines("1 tsp salt", "300 g white rice")))
         bench = Workbench(pot, Eater(facts, plans, tuple(targets_for("kidney", facts))))
         found = {offer.id: offer for offer in offers_for(bench, 0).offers}
-        substitute = found.get("salt-salty-salt-substitute")
-        if substitute:
-            potassium = next(e for e in substitute.effects if e.nutrient == "potassium_mg")
-            self.assertEqual(potassium.after.state, SHUT)
-            self.assertTrue(any("otassium" in str(words) for words in substitute.warnings))
+        substitute = found["salt-salty-salt-substitute"]
+        potassium = next(e for e in substitute.effects if e.nutrient == "potassium_mg")
+        self.assertEqual(potassium.after.state, SHUT)
+        self.assertTrue(any("otassium" in str(words) for words in substitute.warnings))
         best = offers_for(bench, 0).offers[0]
         self.assertNotEqual(best.id, "salt-salty-salt-substitute")
 

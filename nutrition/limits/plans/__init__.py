@@ -1,4 +1,5 @@
-"""Diet plans, one module each; every module ends with its PLAN (common.Plan). A new plan is a new module and a line here."""
+"""Diet plans, one module each; every module ends with its PLAN (common.Plan). A new plan is a new module and a line
+here."""
 
 from collections.abc import Mapping
 

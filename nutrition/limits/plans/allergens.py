@@ -1,4 +1,5 @@
-"""Free of one listed allergen: one plan for each, made alike. EU 1169/2011 Annex II; FALCPA 2004, FASTER 2021; from memory."""
+"""Free of one listed allergen: one plan for each, made alike. EU 1169/2011 Annex II; FALCPA 2004, FASTER 2021; from
+memory."""
 
 from nutrition.food.contents import ALLERGENS, LISTS
 from nutrition.limits.plans import gluten

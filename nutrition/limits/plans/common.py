@@ -17,7 +17,8 @@ CIRCUMSTANCES = {
     "sglt2": "takes an SGLT2 inhibitor",
     "raises_potassium": "takes a medicine that raises potassium (ACE inhibitor, ARB, spironolactone and kin)",
     "warfarin": "takes warfarin or another vitamin K antagonist",
-    "grapefruit": "takes a medicine that grapefruit disturbs (some statins, calcium channel blockers, transplant medicines)",
+    "grapefruit": "takes a medicine that grapefruit disturbs (some statins, calcium channel blockers, "
+    "transplant medicines)",
     "blood_pressure": "has high blood pressure or low potassium",
     "low_immunity": "is pregnant, very young, old or has low immunity",
     "under_one": "is under one year old",

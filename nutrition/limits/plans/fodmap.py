@@ -106,7 +106,8 @@ PLAN = Plan(
     targets_of=targets,
     handout=(
         "The strict phase lasts 2 to 6 weeks, not longer: then the way back begins, with the dietitian.",
-        "Garlic and onion: warm them in oil and lift them out, or use the green of scallions. In water they leak into the dish.",
+        "Garlic and onion: warm them in oil and lift them out, or use the green of scallions. In water they "
+        "leak into the dish.",
         "Canned pulses, drained and rinsed, in small amounts; lactose-free milk.",
         "Several small amounts add up over one meal: the gates count them together.",
     ),

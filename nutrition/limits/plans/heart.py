@@ -20,11 +20,12 @@ TRANS = "FDA final determination on partially hydrogenated oils, 2015; WHO 2018"
 SCHOOLS = {
     "saturated": School("How much saturated fat?", {key: words for key, (_, words) in _SATURATED.items()}, "aha"),
     "sodium": School(
-        "Whose sodium limit?", {key: f"{limit:,} mg a day - {source}" for key, (limit, source) in _SODIUM.items()},
+        "Whose sodium limit?",
+        {key: f"{limit:,} mg a day - {source}" for key, (limit, source) in _SODIUM.items()},
         "guidelines",
     ),
     "label": LABEL_FORM,
-}  # fmt: skip
+}
 
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:

@@ -1,4 +1,5 @@
-"""Kidney, on hemodialysis. Figures from memory of KDOQI 2020; potassium builds up between sessions: the tight end of the working range (common practice)."""
+"""Kidney, on hemodialysis. Figures from memory of KDOQI 2020; potassium builds up between sessions: the tight end of
+the working range (common practice)."""
 
 from collections.abc import Mapping
 

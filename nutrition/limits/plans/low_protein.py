@@ -1,4 +1,5 @@
-"""Low protein with exchanges (phenylketonuria and kin). UK practice, from memory: 1 exchange = 1 g protein = 50 mg phenylalanine."""
+"""Low protein with exchanges (phenylketonuria and kin). UK practice, from memory: 1 exchange = 1 g protein = 50 mg
+phenylalanine."""
 
 from collections.abc import Mapping
 from dataclasses import replace

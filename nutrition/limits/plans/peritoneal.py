@@ -1,4 +1,5 @@
-"""Kidney, on peritoneal dialysis. Figures from memory of KDOQI 2020; potassium is cleared every day: the loose end of the working range (common practice)."""
+"""Kidney, on peritoneal dialysis. Figures from memory of KDOQI 2020; potassium is cleared every day: the loose end
+of the working range (common practice)."""
 
 from collections.abc import Mapping
 
