@@ -1,4 +1,8 @@
-"""Runs every signed-in request inside its user's practice."""
+"""Runs every signed-in request inside its user's practice, by its clock."""
+
+from contextlib import nullcontext
+
+from django.utils import timezone
 
 from .scope import within
 
@@ -12,5 +16,6 @@ class PracticeMiddleware:
     def __call__(self, request):
         if not request.user.is_authenticated:
             return self.get_response(request)
-        with within(request.user.practice_id):
+        zone = request.user.practice.time_zone
+        with within(request.user.practice_id), timezone.override(zone) if zone else nullcontext():
             return self.get_response(request)

@@ -1,21 +1,36 @@
 """Practices and the people who work in them."""
 
+from zoneinfo import available_timezones
+
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.contrib.auth.models import PermissionsMixin
+from django.core.exceptions import ValidationError
 from django.db import models
+from rapidfuzz import process
+
+
+def known_time_zone(name):
+    """Raises ValidationError with the nearest there are."""
+    if name not in available_timezones():
+        near = ", ".join(match for match, _, _ in process.extract(name, sorted(available_timezones()), limit=3))
+        raise ValidationError(f"{name} is no time zone; the nearest are {near}")
 
 
 class Practice(models.Model):
-    """A dietetic practice, or one kitchen: everything is kept by practice."""
+    """A dietetic practice, or one kitchen: everything is kept by practice. Its days begin by its own clock."""
 
     name = models.CharField(max_length=120)
+    time_zone = models.CharField(max_length=40, blank=True, validators=[known_time_zone])
 
     def __str__(self):
         return self.name
 
 
 class UserManager(BaseUserManager):
-    """Creates users who sign in with their email address."""
+    """Creates users who sign in with their email address. Whoever is read brings the practice along."""
+
+    def get_queryset(self):
+        return super().get_queryset().select_related("practice")
 
     def create_user(self, email, password=None, **fields):
         if not email:

@@ -108,6 +108,17 @@ TIME_ZONE = os.environ.get("OPEN_GATE_TIME_ZONE", "UTC")
 USE_I18N = False
 USE_TZ = True
 
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {
+        "discreet": {"()": "opengate.logs.Discreet", "format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "discreet"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"django": {"handlers": ["console"], "level": "WARNING", "propagate": False}},
+}
+
 STATIC_URL = "static/"
 STATIC_ROOT = BASE_DIR / ".data" / "static"
 STATICFILES_DIRS = [BASE_DIR / "static"]

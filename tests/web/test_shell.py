@@ -1,12 +1,21 @@
 """Sign-in, security headers, and how many queries a page may ask."""
 
+import logging
 import re
+from datetime import date, datetime
+from io import StringIO
 from pathlib import Path
+from unittest.mock import patch
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.test import SimpleTestCase
 from django.urls import reverse
 
+from accounts.models import known_time_zone
 from kitchen import actions as kitchen_actions
+from opengate.logs import Discreet
 from tests.web.base import PracticeTest, finished_cook
 
 ROOT = Path(settings.BASE_DIR)
@@ -69,6 +78,52 @@ class Policy(PracticeTest):
         self.person.name = "<img src=x onerror=alert(1)>"
         self.person.save()
         self.assertNotContains(self.client.get(self.person.get_absolute_url()), "<img")
+
+
+class Clock(PracticeTest):
+    """Dates go by the practice's clock: at 23:30 in London it is tomorrow in Auckland."""
+
+    def test_a_target_is_confirmed_on_the_practices_day(self):
+        late = datetime(2026, 7, 1, 23, 30, tzinfo=ZoneInfo("UTC"))
+        for zone, day in (
+            ("", date(2026, 7, 1)),
+            ("Pacific/Auckland", date(2026, 7, 2)),
+            ("America/Lima", date(2026, 7, 1)),
+        ):
+            self.ana.practice.time_zone = zone
+            self.ana.practice.save()
+            self.person.targets.update(confirmed_on=None)
+            with patch("django.utils.timezone.now", return_value=late):
+                self.client.force_login(self.ana, backend="allauth.account.auth_backends.AuthenticationBackend")
+                self.client.post(reverse("people:confirm_all", args=[self.person.pk]))
+            self.assertEqual(self.person.targets.get().confirmed_on, day)
+
+    def test_a_zone_that_is_none_is_refused_in_words(self):
+        with self.assertRaisesRegex(ValidationError, "Auckland"):
+            known_time_zone("Pacific/Aukland")
+
+
+class Logs(SimpleTestCase):
+    """What goes wrong is written down without a word of what was typed."""
+
+    def test_no_name_no_recipe_no_token(self):
+        written = StringIO()
+        handler = logging.StreamHandler(written)
+        handler.setFormatter(Discreet("%(levelname)s %(name)s: %(message)s"))
+        log = logging.Logger("django.request")
+        log.addHandler(handler)
+        try:
+            raise ValueError("2 tbsp butter for Imre")
+        except ValueError:
+            log.error("Internal Server Error: %s", "/card/for/a-secret-token/", exc_info=True)
+        text = written.getvalue()
+        for secret in ("Imre", "butter", "a-secret-token"):
+            self.assertNotIn(secret, text)
+        for told in ("ValueError", "test_shell.py", "test_no_name_no_recipe_no_token", "/card/for/…/"):
+            self.assertIn(told, text)
+
+    def test_it_is_what_the_settings_use(self):
+        self.assertEqual(settings.LOGGING["formatters"]["discreet"]["()"], "opengate.logs.Discreet")
 
 
 class Queries(PracticeTest):

@@ -1,9 +1,10 @@
 """Make a practice and its first user."""
 
+from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
-from accounts.models import Practice, User
+from accounts.models import Practice, User, known_time_zone
 
 
 class Command(BaseCommand):
@@ -15,10 +16,16 @@ class Command(BaseCommand):
         parser.add_argument("name")
         parser.add_argument("--credential", default="", help="license of a practitioner, as in RD")
         parser.add_argument("--password", help="asked for when left out")
+        parser.add_argument("--time-zone", default="", help="by whose clock its days begin, as in Europe/Oslo")
         parser.add_argument("--join", action="store_true", help="the practice is there already: add the user to it")
 
     @transaction.atomic
-    def handle(self, *args, practice, email, name, credential, password, join, **options):
+    def handle(self, *args, practice, email, name, credential, password, time_zone, join, **options):
+        if time_zone:
+            try:
+                known_time_zone(time_zone)
+            except ValidationError as problem:
+                raise CommandError(problem.message) from None
         if User.objects.filter(email__iexact=email).exists():
             raise CommandError(f"{email} is already a user")
         there = Practice.objects.filter(name__iexact=practice.strip()).first()
@@ -32,6 +39,6 @@ class Command(BaseCommand):
             from getpass import getpass
 
             password = getpass("Password: ")
-        home = there or Practice.objects.create(name=practice.strip())
+        home = there or Practice.objects.create(name=practice.strip(), time_zone=time_zone)
         User.objects.create_user(email, password, name=name, credential=credential, practice=home)
         self.stdout.write(f"{name} may sign in as {email}")

@@ -1,0 +1,20 @@
+"""What is written down when something goes wrong: where and what kind, never whose, and never a word of a note or a recipe."""
+
+import logging
+import re
+import traceback
+
+#: A private link opens a card for whoever has it, so its token is a secret.
+_TOKEN = re.compile(r"(/card/for/)[^/\s]+")
+
+
+class Discreet(logging.Formatter):
+    """A line a record. Of an exception its type and where it arose: its words may hold what somebody typed."""
+
+    def formatException(self, ei):
+        kind, _, trace = ei
+        places = (f"{frame.filename}:{frame.lineno} in {frame.name}" for frame in traceback.extract_tb(trace))
+        return "\n".join([*(f"  {place}" for place in places), f"  {kind.__name__ if kind else 'unknown'}"])
+
+    def format(self, record):
+        return _TOKEN.sub(r"\1…", super().format(record))
