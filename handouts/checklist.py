@@ -72,7 +72,7 @@ def label_rows(card, ready):
         for position in positions:
             tags, look_for = by_line.setdefault(position, ({}, {}))
             tags[finding.tag] = None
-            look_for.update(dict.fromkeys(finding.look_for))
+            look_for.update(dict.fromkeys(finding.look_for_in(position)))
     found = []
     for position, (tags, look_for) in sorted(by_line.items()):
         row = rows[position]

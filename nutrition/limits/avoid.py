@@ -45,6 +45,11 @@ class Finding:
     def look_for(self) -> tuple[str, ...]:
         return tuple(dict.fromkeys(hit.look_for for _, hit in self.hits if hit.look_for and hit.verdict == CHECK))
 
+    def look_for_in(self, position: int) -> tuple[str, ...]:
+        """What to look for on the label of one line."""
+        mine = (hit for at, hit in self.hits if at == position)
+        return tuple(dict.fromkeys(hit.look_for for hit in mine if hit.look_for and hit.verdict == CHECK))
+
 
 #: Lines that are not settled: what else they may be, in the words of a finding.
 _MAY_BE = note("limits.may_be_another")

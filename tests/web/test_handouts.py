@@ -12,7 +12,7 @@ from django.utils import timezone
 from bench import actions as bench_actions
 from handouts import actions
 from handouts.card import build
-from handouts.checklist import BLOCKED, DONE, TO_DO, checklist, readiness_of
+from handouts.checklist import BLOCKED, DONE, TO_DO, checklist, label_rows, readiness_of
 from handouts.forms import LinkForm, ReadinessForm
 from handouts.models import HandoutLink, Release
 from nutrition.notes import Problem
@@ -105,6 +105,13 @@ class TheChecklist(Ready):
         self.assertEqual(self.items(cooked)["label-holds"].state, BLOCKED)
         self.make_sure(cooked, sure_of(cooked))
         self.assertNotIn("label-holds", self.items(cooked))
+
+    def test_each_label_is_read_for_what_it_may_hold_itself(self):
+        text = "Crumb pot\nServes 2\n2 tsp Dijon mustard\n1 cup bread crumbs\n1 carrot\nMethod\nBake it."
+        _, attempt = bench_actions.take_to_bench(make_recipe(self.ana, text), self.person, "dinner", self.ana)
+        rows = {row.name: " ".join(map(str, row.look_for)) for row in label_rows(build(attempt), readiness_of(attempt))}
+        self.assertNotIn("baked product", rows["2 tsp Dijon mustard"])
+        self.assertIn("baked product", rows["1 cup bread crumbs"])
 
     def test_a_false_promise(self):
         self.recipe.title = "Gluten-free barley soup"
