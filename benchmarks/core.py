@@ -16,12 +16,15 @@ import statistics
 import subprocess
 import sys
 import time
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
+from nutrition.dish.dish import Dish, keyed  # noqa: E402
+from nutrition.dish.grams import Grams  # noqa: E402
 from nutrition.dish.line import Line  # noqa: E402
 from nutrition.food.nutrients import KEYS  # noqa: E402
 from nutrition.food.table import foods  # noqa: E402
@@ -73,7 +76,11 @@ def loading():
 def recipe_of(rng, size):
     rows = rng.integers(0, len(foods()), size)
     grams = rng.uniform(1, 400, size)
-    return [Line("x", foods().ids[row], g, g, g, "weight", "sure") for row, g in zip(rows, grams, strict=True)]
+    lines_ = (
+        Line("x", foods().ids[row], Grams.exactly(float(g)), "weight", "sure")
+        for row, g in zip(rows, grams, strict=True)
+    )
+    return Dish("", 4.0, keyed(list(lines_)))
 
 
 def everything_on():
@@ -89,24 +96,25 @@ def analysis(rng):
     import pandas
 
     recipe = recipe_of(rng, 25)
-    arrays = weighed(recipe)
+    arrays = weighed(recipe.lines)
     gates = gates_for(TARGETS)
     analyze_weighed(arrays, 4)
     ours = timed(lambda: analyze_weighed(arrays, 4), 4000)
-    whole = timed(lambda: judge(gates, analyze_weighed(weighed(recipe), 4)), 2000)
+    whole = timed(lambda: judge(gates, analyze_weighed(weighed(recipe.lines), 4)), 2000)
     say("matched 25-line recipe analyzed, one core", f"{1 / ours:,.0f} a second", "> 2,000")
     say("  the same from its lines, with three gates judged", f"{1 / whole:,.0f} a second", "-")
 
     eater = everything_on()
-    examine(recipe, 4, eater)
-    full = timed(lambda: examine(recipe, 4, eater, title="Keto gluten-free pot"), 100)
+    called = replace(recipe, title="Keto gluten-free pot")
+    examine(called, eater)
+    full = timed(lambda: examine(called, eater), 100)
     say("  with allergens, claims, cautions, tallies, safety", f"{1000 * full:.1f} ms", "-")
 
     frame = pandas.DataFrame(foods().known, columns=list(KEYS), index=foods().ids)
 
     def line_by_line():
         total = pandas.Series(0.0, index=list(KEYS))
-        for line in recipe:
+        for line in recipe.lines:
             total = total + frame.loc[line.food_id] * line.grams / 100 / 4
         return total
 
