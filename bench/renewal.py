@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import islice
 
 from django.db import transaction
 from django.db.models import F
@@ -57,10 +58,13 @@ def behind(bench):
 
 
 def behind_anywhere(limit):
-    """Benches whose recipes have moved on, the latest touched first. Two queries."""
+    """Benches whose recipes have moved on, the latest touched first. Two queries for every 50 that may have.
+
+    All of them are looked at until there are enough: a recipe that was only saved again hides none that was changed.
+    """
     moved = Bench.objects.filter(recipe__changed_at__gt=F("renewed_at")).select_related("recipe", "person")
-    found = filter(None, map(behind, moved.prefetch_related("recipe__lines")[: 4 * limit]))
-    return list(found)[:limit]
+    rows = moved.prefetch_related("recipe__lines").iterator(chunk_size=50)
+    return list(islice(filter(None, map(behind, rows)), limit))
 
 
 @transaction.atomic

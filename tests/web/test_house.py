@@ -11,6 +11,7 @@ from hypothesis.extra.django import TestCase as TriedOnMany
 from accounts.scope import within
 from bench import actions as bench_actions
 from bench.models import Bench, Edit, FoundWay
+from bench.renewal import behind_anywhere
 from kitchen import actions as kitchen_actions
 from kitchen.models import Cook
 from nutrition.dish.codec import VERSION, from_data, line_from_data, to_data
@@ -233,6 +234,13 @@ class BroughtUpToDate(PracticeTest):
             "Salt, 2.0 g",
         ):
             self.assertContains(page, words)
+
+    def test_recipes_only_saved_again_hide_none(self):
+        for number in range(20):
+            same = make_recipe(self.ana, f"Pot {number}\nServes 2\n1 onion\nMethod\nStew it.")
+            bench_actions.take_to_bench(same, self.person, "dinner", self.ana)
+            same.touch()
+        self.assertEqual([each.bench for each in behind_anywhere(4)], [self.bench])
 
     def test_ones_own_edits_stay(self):
         self.client.post(reverse("bench:renew", args=[self.bench.pk]))
