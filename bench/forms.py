@@ -4,6 +4,7 @@ from django import forms
 
 from nutrition.limits.gates import MEAL_SHARES
 from ui.numbers import Asked, TypedNumber, read_number
+from ui.posted import said, whole
 
 SERVINGS = Asked("servings", 500, above=True, example="6")
 COOKED_WEIGHT = Asked("grams cooked", 100_000, least=1, example="1450")
@@ -46,12 +47,39 @@ class EditForm(forms.Form):
         return read_number(self.value("serves"), SERVINGS, is_needed=True)
 
 
-class TakeForm(forms.Form):
-    """Which recipe goes to the bench for whom, and at which meal it is judged."""
+class SeenForm(forms.Form):
+    """How the page was being looked at: the nutrient watched, and "share" where the heaviest lines stand first."""
 
-    recipe = forms.CharField(required=False)
-    person = forms.CharField(required=False)
+    @classmethod
+    def of(cls, request):
+        """As the answer to `request` must look: what was posted, else what the address says."""
+        return cls(said(request))
+
+    @property
+    def watch(self):
+        return self.data.get("watch", "")
+
+    @property
+    def order(self):
+        return "share" if self.data.get("order") == "share" else ""
+
+
+class BranchForm(forms.Form):
+    """Where a new try starts from."""
+
+    @property
+    def is_from_written(self):
+        return self.data.get("from") == "written"
+
+
+class TakeForm(forms.Form):
+    """Which recipe goes to the bench for whom, and at which meal it is judged; the try to go back to."""
+
     meal = forms.ChoiceField(required=False, choices=[(meal, meal) for meal in MEAL_SHARES])
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.recipe, self.person, self.back_to = (whole(data.get(name)) for name in ("recipe", "person", "try"))
 
     def meal_or(self, default):
         """The meal asked for; the default for none that is one."""

@@ -18,13 +18,13 @@ DEFAULT_WATCH = "sodium_mg"
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class Thread:
     """One line of the bench: what was written and what stands in the try; either may be missing."""
 
     key: str
     written: Line | None
     now: Line | None
-    kind: str
+    change: str
     share: float | None
     share_written: float | None
     is_unknown: bool
@@ -62,7 +62,7 @@ class Gauge:
 class Sight:
     """Everything the bench draws. `sheet`: all the core has to say of the try."""
 
-    rows: list[Row]
+    threads: list[Thread]
     gauges: list[Gauge]
     watch: str
     sheet: Sheet
@@ -97,9 +97,9 @@ class Sight:
     def changed(self):
         """(line as written, what stands there now in a cook's words, or nothing) of swapped and dropped lines."""
         return [
-            (row.written, cook_name(row.now.food_id) if row.now and row.now.food_id else "")
-            for row in self.rows
-            if row.kind in ("swapped", "dropped")
+            (thread.written, cook_name(thread.now.food_id) if thread.now and thread.now.food_id else "")
+            for thread in self.threads
+            if thread.change in ("swapped", "dropped")
         ]
 
     @property
@@ -119,7 +119,7 @@ class Sight:
     @property
     def to_check(self):
         """Lines of the try whose words leave open what a limit may hang on."""
-        return [row for row in self.rows if row.now and row.now.sure == "check"]
+        return [thread for thread in self.threads if thread.now and thread.now.sure == "check"]
 
     @property
     def serving_changed(self):
@@ -129,7 +129,7 @@ class Sight:
         return round(100 * (self.now.serving_grams / self.written.serving_grams - 1))
 
 
-def kind_of(written, now):
+def change_of(written, now):
     """How a line of the try stands to the line as written."""
     if now is None:
         return "dropped"
@@ -148,27 +148,27 @@ def _share(analysis, position, key):
     return None if position is None else float(analysis.shares(key)[position])
 
 
-def _rows(was, dish, written, now, watch):
+def _threads(was, dish, written, now, watch):
     """As written and now by key, with the share of the watched nutrient; what was added stands last."""
     written_at = {line.key: at for at, line in enumerate(was.lines)}
     now_at = {line.key: at for at, line in enumerate(dish.lines)}
     unknown = set(now.unknown_lines(watch))
-    rows = []
+    threads = []
     for key in [*written_at, *(key for key in now_at if key not in written_at)]:
         before, after = was.line(key), dish.line(key)
-        rows.append(
-            Row(
+        threads.append(
+            Thread(
                 key=key,
                 written=before,
                 now=after,
-                kind=kind_of(before, after),
+                change=change_of(before, after),
                 share=_share(now, now_at.get(key), watch),
                 share_written=_share(written, written_at.get(key), watch),
                 is_unknown=now_at.get(key) in unknown,
                 position=now_at.get(key),
             )
         )
-    return rows
+    return threads
 
 
 def look(bench, edit, eater, watch="", attempt=None, order=""):
@@ -192,11 +192,11 @@ def look(bench, edit, eater, watch="", attempt=None, order=""):
     if watch not in BY_KEY:
         shut = next((v.gate.nutrient for v in verdicts if v.state == SHUT), None)
         watch = shut or (watched[0] if watched else DEFAULT_WATCH)
-    rows = _rows(was, dish, written, now, watch)
+    threads = _threads(was, dish, written, now, watch)
     if order == "share":
-        rows.sort(key=lambda row: -(row.share if row.share is not None else -1.0))
+        threads.sort(key=lambda thread: -(thread.share if thread.share is not None else -1.0))
     return Sight(
-        rows=rows,
+        threads=threads,
         order=order,
         gauges=[Gauge(v, written.amount(v.gate.nutrient), v.gate.nutrient == watch) for v in verdicts],
         watch=watch,

@@ -24,7 +24,7 @@ from ui.numbers import first_error
 from ui.posted import whole
 
 from . import actions
-from .forms import EditForm, KeepForm, TakeForm, WayForm
+from .forms import BranchForm, EditForm, KeepForm, SeenForm, TakeForm, WayForm
 from .lessons import lessons_for
 from .models import Bench, FoundWay, Try
 from .renewal import behind, bring_up_to_date
@@ -61,8 +61,8 @@ def benches(request):
 def take(request):
     """Take a recipe to the bench for somebody."""
     form = TakeForm(request.POST)
-    recipe = get_object_or_404(Recipe, pk=whole(form.data.get("recipe")))
-    person = get_object_or_404(Person, pk=whole(form.data.get("person")))
+    recipe = get_object_or_404(Recipe, pk=form.recipe)
+    person = get_object_or_404(Person, pk=form.person)
     if not recipe.is_read:
         messages.error(request, f"{recipe} has not been read yet: settle its lines first.")
         return redirect(recipe)
@@ -89,11 +89,10 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     bench_ = attempt.bench
     edit_ = actions.standing_edit(attempt)
     regimen = regimen_of(bench_.person)
-    watch = request.POST.get("watch") or request.GET.get("watch", "")
-    order = request.POST.get("order") or request.GET.get("order", "")
-    sight = look(bench_, edit_, regimen.eater, watch, attempt, order if order == "share" else "")
+    seen = SeenForm.of(request)
+    sight = look(bench_, edit_, regimen.eater, seen.watch, attempt, seen.order)
     tries = list(bench_.tries.all())
-    chosen = next((row for row in sight.rows if row.key == line), None)
+    chosen = next((thread for thread in sight.threads if thread.key == line), None)
     context = {
         "bench": bench_,
         "attempt": attempt,
@@ -109,7 +108,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "drafts": regimen.drafts,
         "behind": behind(bench_),
         "targets": regimen.targets,
-        "plans": regimen.choices,
+        "plans": regimen.plans,
         "unsettled": open_conflicts(regimen.eater),
         "lines": sight.lines_now,
         "meals": MEAL_SHARES,
@@ -126,11 +125,11 @@ def _offers(bench_, edit_, regimen, sight, chosen):
     return offers_for(workbench_of(bench_, edit_.dish, regimen.eater), chosen.position)
 
 
-def offered(row):
+def offered(thread):
     """Foods a doubtful line may be: what it was read as first, then what else the words may mean."""
-    if not row or not row.now or row.now.sure != "check":
+    if not thread or not thread.now or thread.now.sure != "check":
         return []
-    return [food_id for food_id in (row.now.food_id, *row.now.others) if food_id][:9]
+    return [food_id for food_id in (thread.now.food_id, *thread.now.others) if food_id][:9]
 
 
 @allowed("bench.see")
@@ -211,7 +210,7 @@ def renew(request, pk):
 def branch(request, pk, try_pk):
     """A new try that starts from this one, or from the dish as written."""
     attempt = _attempt(pk, try_pk)
-    parent = None if request.POST.get("from") == "written" else attempt
+    parent = None if BranchForm(request.POST).is_from_written else attempt
     return redirect(actions.start_try(attempt.bench, parent, request.user))
 
 
@@ -235,10 +234,9 @@ def keep(request, pk, try_pk):
 @require_POST
 def meal(request, pk):
     """For which meal the dish is judged."""
-    found = get_object_or_404(Bench, pk=pk)
-    actions.set_meal(found, TakeForm(request.POST).meal_or(found.meal))
-    back = found.tries.filter(pk=whole(request.POST.get("try"))).first()
-    return redirect(back or found)
+    found, form = get_object_or_404(Bench, pk=pk), TakeForm(request.POST)
+    actions.set_meal(found, form.meal_or(found.meal))
+    return redirect(found.tries.filter(pk=form.back_to).first() or found)
 
 
 @allowed("bench.see")
@@ -313,10 +311,10 @@ def preview(request, pk, try_pk):
     attempt = _attempt(pk, try_pk)
     edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person)
     sight = look(attempt.bench, edit_, regimen.eater, request.GET.get("watch", ""), attempt)
-    row = next((row for row in sight.rows if row.key == request.GET.get("line") and row.now), None)
-    if row is None:
+    thread = next((each for each in sight.threads if each.key == request.GET.get("line") and each.now), None)
+    if thread is None:
         raise Http404("no such line in this try")
-    found = offers_for(workbench_of(attempt.bench, edit_.dish, regimen.eater), row.position)
+    found = offers_for(workbench_of(attempt.bench, edit_.dish, regimen.eater), thread.position)
     offer = next((offer for offer in found.offers if offer.id == request.GET.get("offer")), None)
     if offer is None:
         raise Http404("no such offer")

@@ -79,49 +79,55 @@ def _plural(name):
     return f"{name}es" if name.endswith(("sh", "ch", "x")) else f"{name}s"
 
 
-def _line(row):
-    line = row.now
+def _line(thread):
+    line = thread.now
     if not line.is_edited or not line.food_id:
         # The words were never touched: they are the amount.
-        return CardLine(line.heading, "", line.text, line.weight, row.method)
+        return CardLine(line.heading, "", line.text, line.weight, thread.method)
     measure = household_measure(foods().by_id(line.food_id), line.weight.likely) if line.grams else ""
     name = _plural(name_of(line)) if _COUNTED.match(measure) else name_of(line)
-    return CardLine(line.heading, measure, name, line.weight, row.method)
+    return CardLine(line.heading, measure, name, line.weight, thread.method)
 
 
-def _change(row):
+def _change(thread):
     """What was done to a line, in one sentence with its grams."""
-    if row.kind == "dropped":
-        return f"{name_of(row.written).capitalize()}: left out"
-    name, now = name_of(row.now).capitalize(), grams(row.now.grams)
-    if row.kind == "added":
+    if thread.change == "dropped":
+        return f"{name_of(thread.written).capitalize()}: left out"
+    name, now = name_of(thread.now).capitalize(), grams(thread.now.grams)
+    if thread.change == "added":
         return f"{name}: added, {now}"
-    if row.kind == "swapped":
-        return f"{name}, {now}, in place of {name_of(row.written)}, {grams(row.written.grams)}"
-    if row.kind == "cooked":
-        return f"{name}: {row.method or 'cooked as written'}"
-    return f"{name}: {now} instead of {grams(row.written.grams)}"
+    if thread.change == "swapped":
+        return f"{name}, {now}, in place of {name_of(thread.written)}, {grams(thread.written.grams)}"
+    if thread.change == "cooked":
+        return f"{name}: {thread.method or 'cooked as written'}"
+    return f"{name}: {now} instead of {grams(thread.written.grams)}"
 
 
 #: A change that moves a gate by less than this share of its post is not given as a reason.
 WORTH_SAYING = 0.03
 
 
-def _because(row, sight):
+def _because(thread, sight):
     """What a change does to one portion, in plain words: the two gates it helps most, and what it takes out."""
     helped, columns = [], {gauge.nutrient: gauge.verdict.gate for gauge in sight.gauges}
-    written_at = {each.key: i for i, each in enumerate([r for r in sight.rows if r.written])} if not sight.order else {}
+    written_at = (
+        {each.key: i for i, each in enumerate([t for t in sight.threads if t.written])} if not sight.order else {}
+    )
     for key, gate in columns.items():
-        was = sight.written.by_line[written_at[row.key], INDEX[key]] if row.written and row.key in written_at else 0.0
-        now = sight.now.by_line[row.position, INDEX[key]] if row.now else 0.0
+        was = (
+            sight.written.by_line[written_at[thread.key], INDEX[key]]
+            if thread.written and thread.key in written_at
+            else 0.0
+        )
+        now = sight.now.by_line[thread.position, INDEX[key]] if thread.now else 0.0
         change, label = now - was, BY_KEY[key].label.lower()
         if gate.high and -change > WORTH_SAYING * gate.high.limit:
             helped.append((-change / gate.high.limit, f"{BY_KEY[key].show(-change)} less {label}"))
         elif gate.low and not gate.high and change > WORTH_SAYING * gate.low.limit:
             helped.append((change / gate.low.limit, f"{BY_KEY[key].show(change)} more {label}"))
     gone = []
-    if row.written:
-        before, after = (_tags(each) for each in (row.written, row.now))
+    if thread.written:
+        before, after = (_tags(each) for each in (thread.written, thread.now))
         gone = [f"no {TAGS[item.tag].lower()}" for item in sight.sheet.avoided if item.tag in before - after]
     said = [words for _, words in sorted(helped, reverse=True)[:2]] + gone
     return " and ".join(said)
@@ -133,7 +139,7 @@ def _tags(line):
 
 def _changes(sight):
     """(what was changed, what it does to one portion) of every line that is not as written."""
-    return [(_change(row), _because(row, sight)) for row in sight.rows if row.kind != "kept"]
+    return [(_change(thread), _because(thread, sight)) for thread in sight.threads if thread.change != "kept"]
 
 
 def verdict_words(gauge, accepted=""):
@@ -190,7 +196,7 @@ class Card:
 
     @property
     def plans(self):
-        return self.regimen.choices
+        return self.regimen.plans
 
     @property
     def targets(self):
@@ -282,7 +288,7 @@ def build(attempt, ready=None):
         regimen=regimen,
         sight=sight,
         ready=ready,
-        lines=[_line(row) for row in sight.rows if row.now],
+        lines=[_line(thread) for thread in sight.threads if thread.now],
         steps=steps_now(sight.dish.steps, sight.changed),
         changes=_changes(sight),
         ceilings=limits,
@@ -306,7 +312,7 @@ def _labels_read(ready, sight):
     """(line, product, what its label names) of every label that was read before the release."""
     if not ready:
         return []
-    rows = {row.key: row.now for row in sight.rows if row.now}
+    rows = {thread.key: thread.now for thread in sight.threads if thread.now}
     return [
         (
             rows[key].text if rows[key].text_stands else name_of(rows[key]),

@@ -63,7 +63,7 @@ def readiness_of(attempt):
 
 def label_rows(card, ready):
     """The lines whose labels decide, with what was noted of them. `card`: a card.Card."""
-    sheet, rows = card.sheet, {row.position: row for row in card.sight.rows if row.now}
+    sheet, rows = card.sheet, {thread.position: thread for thread in card.sight.threads if thread.now}
     avoided = {item.tag for item in sheet.avoided}
     by_line = {}
     findings = [*sheet.allergens, *(item.finding for item in sheet.avoided if item.finding)]

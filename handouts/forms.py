@@ -38,7 +38,11 @@ class MadeSure:
 
 
 class ReadinessForm(forms.Form):
-    """The checklist as it was filled in."""
+    """The checklist as it was filled in. `is_release`: the card is to go out with it."""
+
+    @property
+    def is_release(self):
+        return "release" in self.data
 
     def made_sure(self):
         """Its values. Raises Problem."""

@@ -107,11 +107,11 @@ def _wanted(card, times):
 @require_http_methods(["GET", "POST"])
 def release(request, try_pk):
     """The checklist; with everything made sure of, the release. A refusal keeps what was typed."""
-    attempt, problem = _attempt(try_pk), ""
+    attempt, form, problem = _attempt(try_pk), ReadinessForm(request.POST), ""
     if request.method == "POST":
         try:
-            actions.make_sure(attempt, ReadinessForm(request.POST).made_sure(), request.user)
-            if "release" in request.POST:
+            actions.make_sure(attempt, form.made_sure(), request.user)
+            if form.is_release:
                 made = actions.release(attempt, request.user)
                 messages.success(request, f"{made} is out. It will not change any more.")
                 return redirect(made)
@@ -124,7 +124,7 @@ def release(request, try_pk):
         ready=ready,
         found=checklist(made, ready),
         problem=problem,
-        typed=request.POST if problem else {},
+        typed=form.data if problem else {},
         releases=Release.objects.filter(bench=attempt.bench).select_related("released_by"),
     )
     return render(request, "handouts/release.html", context, status=422 if problem else 200)

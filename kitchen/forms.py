@@ -5,7 +5,7 @@ from django import forms
 from nutrition.stove.cooked import OTHER
 from nutrition.stove.spending import SPENDABLES
 from ui.numbers import Asked, TypedNumber, read_number
-from ui.posted import whole
+from ui.posted import said, whole
 
 GRAMS = Asked("grams", 20_000)
 MINUTES = Asked("minutes", 1440)
@@ -13,6 +13,40 @@ ON_THE_PLATE = Asked("grams", 5000)
 
 #: Taps that need no weight.
 _WITHOUT_WEIGHT = ("skipped", "longer", OTHER)
+
+
+class SeenForm(forms.Form):
+    """Where at the stove the page is: the number of its step, None for none, and the line that is open."""
+
+    @classmethod
+    def of(cls, request):
+        """As the answer to `request` must look: what was posted, else what the address says."""
+        return cls(said(request))
+
+    @property
+    def step(self):
+        return whole(self.data.get("step"), None)
+
+    @property
+    def line(self):
+        return self.data.get("line", "")
+
+    @property
+    def typed(self):
+        """What a refused tap is shown again with."""
+        return {name: self.data.get(name, "") for name in ("grams", "minutes", "q")}
+
+
+class ScaleForm(forms.Form):
+    """Tare (`act` "tare"); for the stand-in "load", "add" or "empty" too."""
+
+    @property
+    def act(self):
+        return self.data.get("act", "")
+
+    def grams(self):
+        """Grams to put on. Raises Problem."""
+        return read_number(self.data.get("grams"), ON_THE_PLATE) or 0.0
 
 
 class TapForm(forms.Form):

@@ -83,7 +83,7 @@ def taste(request, pk):
             said = actions.taste(cook, **form.cleaned_data)
             messages.success(request, f"Kept what {said.taster} said.")
             return redirect("kitchen:taste", pk)
-        problem, typed = first_error(form), request.POST
+        problem, typed = first_error(form), form.data
     bench = cook.attempt.bench
     said = {tasting.taster for tasting in cook.tastings.all()}
     context = {
@@ -111,7 +111,7 @@ def decide(request, pk):
         bench = cook.attempt.bench
         context = {
             "cook": cook, "bench": bench, "tasted": tasted_of(bench, [cook])[0], "people": Person.objects.all(),
-            "choices": Decision.CHOICES, "typed": request.POST, "decide_problem": str(problem),
+            "choices": Decision.CHOICES, "typed": form.data, "decide_problem": str(problem),
         }  # fmt: skip
         return render(request, "kitchen/taste.html", context, status=422)
     messages.success(request, f"{cook.attempt.name}: {decision.get_choice_display()}.")

@@ -12,11 +12,11 @@ from nutrition.notes import Problem
 from nutrition.reading.matching import search_foods
 from nutrition.stove.cooked import SPENT
 from people.regimen import regimen_of
-from ui.numbers import first_error, read_number
+from ui.numbers import first_error
 from ui.posted import whole
 
 from . import actions
-from .forms import ON_THE_PLATE, FinishForm, SharesForm, TapForm, TimerForm
+from .forms import FinishForm, ScaleForm, SeenForm, SharesForm, TapForm, TimerForm
 from .models import Cook, Timer
 from .scale import ScaleGone, steady_weight, the_scale
 from .stove import as_cooked_of, look_at
@@ -65,10 +65,10 @@ def begin(request, try_pk):
 
 
 def _draw(request, cook, *, template="kitchen/stove.html", status=200, **context):
-    number = whole(request.POST.get("step") or request.GET.get("step"), None)
+    seen = SeenForm.of(request)
     if request.htmx:
         template = "kitchen/stove_step.html"
-    stove_ = look_at(cook, number, request.POST.get("line") or request.GET.get("line", ""))
+    stove_ = look_at(cook, seen.step, seen.line)
     context = {
         "cook": cook,
         "bench": cook.attempt.bench,
@@ -96,7 +96,7 @@ def stove(request, pk):
 
 def _answer(request, cook, problem=""):
     """The step anew; refused taps come back with the sentence and what was typed."""
-    typed = {name: request.POST.get(name, "") for name in ("grams", "minutes", "q")} if problem else {}
+    typed = SeenForm.of(request).typed if problem else {}
     if not request.htmx:
         if problem:
             messages.error(request, problem)
@@ -206,16 +206,17 @@ def scale(request, pk):
 @require_POST
 def set_scale(request, pk):
     """Tare; and, for the stand-in only, put something on it."""
-    cook, act = _cook(pk), request.POST.get("act", "")
+    cook, form = _cook(pk), ScaleForm(request.POST)
     device = the_scale()
     try:
         if device is None:
             raise ScaleGone("No scale is set up in this kitchen.")
-        if act == "tare":
+        if form.act == "tare":
             device.tare()
-        elif settings.SCALE_IS_STANDIN and act in ("load", "add", "empty"):
-            grams = read_number(request.POST.get("grams"), ON_THE_PLATE) or 0.0
-            device.send(f"{act} {grams:.1f}" if act != "empty" else act)
+        elif settings.SCALE_IS_STANDIN and form.act in ("load", "add"):
+            device.send(f"{form.act} {form.grams():.1f}")
+        elif settings.SCALE_IS_STANDIN and form.act == "empty":
+            device.send("empty")
     except (ScaleGone, Problem) as problem:
         return _answer(request, cook, str(problem))
     return _answer(request, cook)
@@ -242,9 +243,8 @@ def finish(request, pk):
     cook = _cook(pk)
     if cook.finished_at:
         return redirect("kitchen:cooked", pk)
-    typed, problem = request.POST, ""
+    form, problem = FinishForm(request.POST), ""
     if request.method == "POST":
-        form = FinishForm(request.POST)
         try:
             if form.is_valid():
                 _dish_up(cook, form, request.user)
@@ -253,7 +253,7 @@ def finish(request, pk):
         except Problem as refusal:
             problem = str(refusal)
     stove_ = look_at(cook, len(cook.plan.steps))
-    context = {"cook": cook, "bench": cook.attempt.bench, "stove": stove_, "typed": typed, "problem": problem}
+    context = {"cook": cook, "bench": cook.attempt.bench, "stove": stove_, "typed": form.data, "problem": problem}
     return render(request, "kitchen/finish.html", context, status=422 if problem else 200)
 
 

@@ -11,6 +11,7 @@ from nutrition.limits.plans import CIRCUMSTANCES, PLANS
 from nutrition.limits.plans.common import shelves
 from nutrition.limits.tallies import ROUNDINGS
 from nutrition.notes import Problem
+from ui.posted import whole
 
 from .models import Person, PersonTally, PersonTarget
 
@@ -135,6 +136,10 @@ class TargetForm(forms.ModelForm):
         for name in ("minimum", "maximum"):
             self.fields[name].widget.attrs |= {"step": "any", "inputmode": "decimal"}
 
+    def version_or(self, default):
+        """The version of the target the form was drawn from."""
+        return whole(self.data.get("version"), default)
+
     def clean(self):
         data = super().clean()
         low, high = data.get("minimum"), data.get("maximum")
@@ -150,6 +155,16 @@ class TargetForm(forms.ModelForm):
                 "minimum", f"At least {low:g} is above at most {high:g}: nothing could pass. Swap or change them."
             )
         return data
+
+
+class ConfirmForm(forms.Form):
+    """Which targets are confirmed, as the page showed them."""
+
+    @property
+    def seen(self):
+        """Target pk -> version; None where the page did not say."""
+        pairs = [each.partition(":") for each in self.data.getlist("seen")]
+        return {whole(pk): whole(version) for pk, _, version in pairs} or None
 
 
 class TallyForm(forms.ModelForm):

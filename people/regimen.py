@@ -16,17 +16,17 @@ class Regimen:
     """A person with everything their dishes are held against. Three queries."""
 
     person: object
-    choices: list
+    plans: list
     targets: list
     tallies: list
 
     @cached_property
     def eater(self):
         """The core's view of this person."""
-        keys = [choice.key for choice in self.choices]
+        keys = [choice.key for choice in self.plans]
         return Eater(
             facts=self.person.facts(keys),
-            plans={choice.key: choice.settings for choice in self.choices},
+            plans={choice.key: choice.settings for choice in self.plans},
             targets=tuple(target.as_target() for target in self.targets),
             settled=self.person.settled,
             shares={meal: self.person.meal_shares[meal] for meal in MEAL_SHARES},
@@ -41,7 +41,7 @@ class Regimen:
     def handout(self):
         """(plan label, advice) for the card, each sentence once."""
         seen, found = set(), []
-        for choice in self.choices:
+        for choice in self.plans:
             label = LABEL_ADVICE.get(choice.settings.get("label", ""))
             for sentence in (*choice.plan.handout, *([label] if label else [])):
                 if sentence not in seen:
@@ -52,7 +52,7 @@ class Regimen:
     @cached_property
     def cross_contact(self):
         """Kitchen steps against traces, where a plan asks for them or somebody reacts severely."""
-        steps = [step for choice in self.choices for step in choice.plan.cross_contact]
+        steps = [step for choice in self.plans for step in choice.plan.cross_contact]
         if "severe_allergy" in self.person.circumstances:
             steps += CROSS_CONTACT
         return list(dict.fromkeys(steps))

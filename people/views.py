@@ -11,11 +11,10 @@ from accounts.permissions import allowed
 from nutrition.limits.plans import avoids_of
 from nutrition.notes import Problem
 from ui.guard import Stale
-from ui.posted import whole
 
 from . import actions
 from .day import conflicts_of, day_strip
-from .forms import CourseForm, PersonForm, PlansForm, SettleForm, SharesForm, TallyForm, TargetForm
+from .forms import ConfirmForm, CourseForm, PersonForm, PlansForm, SettleForm, SharesForm, TallyForm, TargetForm
 from .models import Person, PersonTally, PersonTarget
 from .regimen import regimen_of
 
@@ -33,18 +32,18 @@ def people(request):
 def _page(request, person, **context):
     regimen = regimen_of(person)
     eater = regimen.eater
-    missing = {choice.label: choice.plan.missing_of(eater.facts, choice.settings) for choice in regimen.choices}
+    missing = {choice.label: choice.plan.missing_of(eater.facts, choice.settings) for choice in regimen.plans}
     context = {
         "person": person,
         "regimen": regimen,
-        "choices": regimen.choices,
+        "choices": regimen.plans,
         "targets": regimen.targets,
         "conflicts": conflicts_of(eater),
         "day": day_strip(eater),
         "avoided": avoids_of(eater.plans),
         "missing": {label: lacks for label, lacks in missing.items() if lacks},
         "drafts": regimen.drafts,
-        "course": next((choice for choice in regimen.choices if choice.plan.course_of), None),
+        "course": next((choice for choice in regimen.plans if choice.plan.course_of), None),
         "today": localdate(),
         "target_form": TargetForm(),
         "tally_form": TallyForm(),
@@ -127,7 +126,7 @@ def edit_target(request, pk):
     form = TargetForm(request.POST or None, instance=target)
     try:
         if request.method == "POST":
-            target.check_fresh(whole(request.POST.get("version"), version))
+            target.check_fresh(form.version_or(version))
         if request.method == "POST" and form.is_valid():
             actions.save_target(form.save(commit=False), request.user)
             return redirect(f"{target.person.get_absolute_url()}#targets")
@@ -149,12 +148,6 @@ def confirm_target(request, pk):
     return _confirm(request, target.person, [target])
 
 
-def _seen(request):
-    """Target pk -> version, as the page that was confirmed showed them; None where it did not say."""
-    pairs = [each.partition(":") for each in request.POST.getlist("seen")]
-    return {whole(pk): whole(version) for pk, _, version in pairs} or None
-
-
 @allowed("targets.confirm")
 @require_POST
 def confirm_all(request, pk):
@@ -165,7 +158,7 @@ def confirm_all(request, pk):
 
 def _confirm(request, found, targets):
     try:
-        actions.confirm_all(targets, request.user, _seen(request))
+        actions.confirm_all(targets, request.user, ConfirmForm(request.POST).seen)
     except Problem as problem:
         messages.error(request, str(problem))
     return redirect(f"{found.get_absolute_url()}#targets")
@@ -181,12 +174,12 @@ def delete_target(request, pk):
     return redirect(f"{target.person.get_absolute_url()}#targets")
 
 
-def _carried_out(request, found, verb):
+def _carried_out(request, found, form, verb):
     """Back to the page, or the page again with the refusal where it belongs."""
     try:
         verb()
     except Problem as refusal:
-        return _page(request, found, refused=True, refusal=str(refusal), typed=request.POST)
+        return _page(request, found, refused=True, refusal=str(refusal), typed=form.data)
     return redirect(found)
 
 
@@ -199,7 +192,7 @@ def settle(request, pk):
     form = SettleForm(request.POST)
     form.is_valid()
     topic, leader = (form.cleaned_data.get(name, "") for name in ("topic", "leader"))
-    return _carried_out(request, found, lambda: actions.settle(found, topic, leader, conflicts))
+    return _carried_out(request, found, form, lambda: actions.settle(found, topic, leader, conflicts))
 
 
 @allowed("people.change")
@@ -208,7 +201,7 @@ def shares(request, pk):
     """How the day is shared out over the meals."""
     found = get_object_or_404(Person, pk=pk)
     form = SharesForm(request.POST)
-    return _carried_out(request, found, lambda: actions.set_shares(found, form.shares()))
+    return _carried_out(request, found, form, lambda: actions.set_shares(found, form.shares()))
 
 
 @allowed("people.change")
@@ -220,7 +213,7 @@ def course(request, pk):
     if choice is None:
         raise Http404("no plan of this person has a course")
     form = CourseForm(request.POST)
-    return _carried_out(request, found, lambda: actions.start_course(choice, *form.course()))
+    return _carried_out(request, found, form, lambda: actions.start_course(choice, *form.course()))
 
 
 @allowed("people.change")

@@ -29,12 +29,16 @@ class BringForm(forms.Form):
 
 
 class FactsForm(forms.Form):
-    """Title, servings, the weight of one cooked serving, the kind of dish."""
+    """Title, servings, the weight of one cooked serving, the kind of dish. `is_done`: the reading ends with it."""
 
     title = forms.CharField(required=False)
     serves = TypedNumber(SERVINGS)
     serving_grams = TypedNumber(SERVING_WEIGHT)
     kind = forms.CharField(required=False)
+
+    @property
+    def is_done(self):
+        return "done" in self.data
 
     @property
     def typed(self):
@@ -52,8 +56,9 @@ class LineForm(forms.Form):
 
 
 class PartForm(forms.Form):
-    """Which recipe goes in as a part, and how much of it."""
+    """Which recipe goes in as a part, and how much of it; `act` "out" takes one out again."""
 
     def __init__(self, data):
         super().__init__(data)
+        self.act = data.get("act", "")
         self.part, self.amount = whole(data.get("part")), data.get("amount", "")

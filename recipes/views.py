@@ -80,7 +80,7 @@ def reading(request, pk):
             actions.set_facts(recipe, **form.cleaned_data)
         except Problem as problem:
             return _reading(request, recipe, problem=str(problem), typed=form.typed)
-        if "done" in request.POST:
+        if form.is_done:
             return _finish(request, recipe, form.typed)
         return redirect("recipes:reading", pk)
     return _reading(request, recipe)
@@ -202,7 +202,7 @@ def part(request, pk):
     """Accept what changed in a part, or take the part out."""
     use = get_object_or_404(PartUse.objects.select_related("recipe", "part"), pk=pk)
     recipe = use.recipe
-    if request.POST.get("act") == "out":
+    if PartForm(request.POST).act == "out":
         parts.take_out(use)
         messages.info(request, f"{use.part} is taken out.")
         return redirect(recipe)

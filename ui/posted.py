@@ -9,3 +9,8 @@ def whole(text, default=0):
     """
     text = text or ""
     return int(text) if text.isdecimal() and len(text) <= 18 else default
+
+
+def said(request):
+    """What the answer must go by: what was posted, else what the address says."""
+    return request.GET.dict() | {name: value for name, value in request.POST.dict().items() if value}

@@ -54,11 +54,10 @@ def per_gram(food_id: str) -> np.ndarray:
 
 def totals(lines: Sequence[Line]) -> dict[str, float]:
     """Grams of power, fat, water and salt in the whole dish; lines without food or weight bring nothing known."""
-    total = sum(
-        (line.span.likely * per_gram(line.food_id or "") for line in lines if line.is_weighed),
-        start=np.zeros(len(MEASURES)),
-    )
-    return dict(zip(MEASURES, (float(value) for value in total), strict=True))
+    weighed = [line for line in lines if line.is_weighed]
+    grams = np.array([line.span.likely for line in weighed])
+    powers = np.array([per_gram(line.food_id or "") for line in weighed]).reshape(-1, len(MEASURES))
+    return dict(zip(MEASURES, (grams @ powers).tolist(), strict=True))
 
 
 def check(before: Sequence[Line], after: Sequence[Line], kind: str = "any") -> list[Upset]:

@@ -300,8 +300,10 @@ class Program:
             costs[self.size - 2 * len(self.gates) :] = 1.0
         return costs
 
-    def solve(self, margin=0.0, active=None, elastic=False, seconds=1.0):
-        """(x, cost) or None. `active`: which gates count; `elastic`: posts may be missed, at a price."""
+    def solve(self, margin=0.0, active=None, elastic=False, seconds=1.0, chosen=None):
+        """(x, cost) or None. `active`: which gates count; `elastic`: posts may be missed, at a price; `chosen`: a
+        solution whose choices stand, so that only amounts are sought (a few hundredths of a second).
+        """
         active = frozenset(range(len(self.gates))) if active is None else active
         rows, low, high = self._rows(margin, active)
         top = np.ones(self.size)
@@ -315,7 +317,9 @@ class Program:
         whole[list(self.touch.values())] = 1
         matrix, low, high = csr_array(np.array(rows)), np.array(low), np.array(high)
         costs = self._costs(elastic)
-        for shut in self._worth_trying(costs, matrix, low, high, top):
+        if chosen is not None:
+            top[: self.count] = np.round(chosen[: self.count])
+        for shut in self._worth_trying(costs, matrix, low, high, top) if chosen is None else ([],):
             limits = top.copy()
             limits[[*shut, *(self.count + k for k in shut)]] = 0.0
             # Only the first dish is waited for: once there is a way, a further one that does not come in time is let

@@ -46,33 +46,33 @@ class Edits(BenchTest):
     def test_food(self):
         food = foods().by_description("Stock, chicken, unsalted")
         self.edit("food", line=self.key("4 cups chicken stock"), food_id=food.id)
-        row = next(r for r in self.sight().rows if r.key == self.key("4 cups chicken stock"))
+        row = next(r for r in self.sight().threads if r.key == self.key("4 cups chicken stock"))
         self.assertEqual(
-            (row.kind, description_of(row.now), row.now.grams), ("swapped", food.description, row.written.grams)
+            (row.change, description_of(row.now), row.now.grams), ("swapped", food.description, row.written.grams)
         )
 
     def test_drop_add_put_back(self):
         salt = self.key("1 tsp salt")
         self.edit("drop", line=salt)
-        self.assertEqual(next(r.kind for r in self.sight().rows if r.key == salt), "dropped")
+        self.assertEqual(next(r.change for r in self.sight().threads if r.key == salt), "dropped")
         self.edit("add", text="1 tbsp lemon juice")
-        self.assertEqual(self.sight().rows[-1].kind, "added")
+        self.assertEqual(self.sight().threads[-1].change, "added")
         self.edit("put_back", line=salt)
-        rows = self.sight().rows
-        self.assertEqual([r.kind for r in rows], ["kept"] * 5 + ["added"])
+        rows = self.sight().threads
+        self.assertEqual([r.change for r in rows], ["kept"] * 5 + ["added"])
         self.assertEqual([r.key for r in self.step().dish.lines], [f"w{i}" for i in range(5)] + ["n1"])
 
     def test_draining(self):
         line = self.key("1 (400 g) can chickpeas")
         self.assertContains(self.client.get(self.attempt.get_absolute_url(), {"line": line}), RINSED)
         self.edit("state", line=line, state=RINSED)
-        row = next(r for r in self.sight().rows if r.key == line)
+        row = next(r for r in self.sight().threads if r.key == line)
         self.assertEqual(([words for _, words, stands in row.states if stands], row.now.grams), ([RINSED], 240.0))
 
     def test_retype(self):
         line = self.key("2 carrots")
         self.edit("retype", line=line, text="300 g parsnips")
-        row = next(r for r in self.sight().rows if r.key == line)
+        row = next(r for r in self.sight().threads if r.key == line)
         self.assertEqual((description_of(row.now), row.now.grams), ("Parsnips, raw", 300.0))
 
     def test_servings(self):

@@ -126,6 +126,24 @@ class Logs(SimpleTestCase):
         self.assertEqual(settings.LOGGING["formatters"]["discreet"]["()"], "opengate.logs.Discreet")
 
 
+class Posts(SimpleTestCase):
+    def test_a_view_reads_what_was_posted_through_a_form_alone(self):
+        """So that an API can call the same verbs, and every field has its size in one place."""
+        through_a_form = re.compile(r"Form\(request\.POST\b")
+        views = [
+            path
+            for path in sorted(ROOT.glob("*/*.py"))
+            if path.name != "forms.py" and path.parent.name not in ("accounts", "opengate")
+        ]
+        loose = [
+            str(path.relative_to(ROOT))
+            for path in views
+            for line in path.read_text().splitlines()
+            if "request.POST" in line and not through_a_form.search(line)
+        ]
+        self.assertEqual(loose, ["ui/posted.py"])
+
+
 class Queries(PracticeTest):
     def test_budgets(self):
         line = self.sodium_line().key

@@ -196,5 +196,5 @@ class OwnSwaps(PracticeTest):
 
     def test_lines_by_share(self):
         page = self.client.get(self.attempt.get_absolute_url(), {"order": "share", "watch": "sodium_mg"})
-        shares = [row.share for row in page.context["sight"].rows]
+        shares = [row.share for row in page.context["sight"].threads]
         self.assertEqual(shares, sorted(shares, reverse=True))
