@@ -22,8 +22,8 @@ _BULLET = re.compile(r"^\s*(?:[-*•·▢□☐◦‣▪–—]+|\(\d+\)|\d+[.)]
 _LEAD_IN = re.compile(
     r"^(?P<one>an?\s+)?(?:(?:about|approx(?:imately|\.)?|around|roughly|scant|heaping|heaped|level|rounded)\s+)+", re.I
 )
-#: Direction marks, zero-width joiners and the like, which change nothing a cook reads.
-_INVISIBLE = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff\ufe0f]")
+#: Soft hyphens, direction marks, zero-width joiners and the like, which change nothing a cook reads.
+_INVISIBLE = re.compile("[\u00ad\u034f\u061c\u115f\u180e\u200b-\u200f\u202a-\u202e\u2060-\u206f\ufe00-\ufe0f\ufeff]")
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,10 +67,18 @@ def _vague_cues() -> list[tuple[str, re.Pattern[str]]]:
     return [(row["cue"], re.compile(row["words"], re.I)) for row in read_table("vague_cues.tsv")]
 
 
+def visible(text: str) -> str:
+    """The text as an eye reads it: without marks that show nothing, every letter in one character.
+
+    >>> visible("salt\u00ad ed n\u0303")
+    'salt ed ñ'
+    """
+    return unicodedata.normalize("NFC", _INVISIBLE.sub("", text))
+
+
 def clean(text: str) -> str:
     """One line of plain text: markup, bullets, emoji and invisible characters taken out."""
-    text = html.unescape(re.sub(r"<[^>]{0,200}>", " ", text))
-    text = _INVISIBLE.sub("", text)
+    text = visible(html.unescape(re.sub(r"<[^<>]{0,200}>", " ", text)))
     text = "".join(c for c in text if unicodedata.category(c) not in ("So", "Cs", "Cn", "Co", "Cc") or c == "°")
     return " ".join(_BULLET.sub("", text).split())
 

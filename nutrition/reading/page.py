@@ -6,8 +6,9 @@ Every function returns a RecipeText or raises Problem.
 import html
 import json
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from typing import Any
 
 from nutrition.dish.codec import from_data, line_from_data
@@ -86,8 +87,13 @@ def _known(lines: Sequence[Line]) -> tuple[Line, ...]:
     return tuple(lines)
 
 
-MOST_BYTES = 1_000_000
-MOST_LINES = 200
+#: What a recipe is not larger than: pasted words, a file or a saved page, and its lines, steps and their lengths.
+MOST_TEXT, MOST_FILE = 200_000, 5_000_000
+MOST_LINES, MOST_STEPS, LONGEST_LINE, LONGEST_STEP = 200, 200, 1_000, 5_000
+#: How much of a line is looked at to tell what kind of line it is.
+_HEAD = 200
+#: schema.org lies no deeper than this in any page; what does is not looked at.
+_DEEPEST = 40
 _SERVES = re.compile(
     rf"\b(?:serves|servings?|yields?|makes|portions?|feeds|for)\b[^\d½⅓⅔¼¾]{{0,15}}({NUMBER})(?:\s*(?:-|–|to"
     rf"|or)\s*({NUMBER}))?( dozen)?"
@@ -125,6 +131,7 @@ def serves_of(text: str) -> tuple[float | None, str]:
     >>> [serves_of(text)[0] for text in ("7.5 servings", "Serves 2½", "Serves 1 1/2", "Makes 2 dozen")]
     [7.5, 2.5, 1.5, 24.0]
     """
+    text = text[:_HEAD]
     found = _SERVES.search(text) or _BARE_COUNT.search(text)
     if not found:
         return None, ""
@@ -146,8 +153,8 @@ def from_text(text: str) -> RecipeText:
     """Everyday text: title, servings, ingredient lines with headings, steps."""
     if not text.strip():
         raise Problem("reading.nothing_pasted")
-    if len(text) > MOST_BYTES:
-        raise Problem("reading.text_too_long", figure=len(text) / 1000000.0)
+    if len(text) > MOST_TEXT:
+        raise Problem("reading.text_too_long", count=len(text), most=MOST_TEXT)
     if "\x00" in text:
         raise Problem("reading.binary")
     raw = [clean(line) for line in text.splitlines()]
@@ -186,9 +193,21 @@ def from_text(text: str) -> RecipeText:
             lines.append(line)
     if not any(not is_heading(line) for line in lines):
         raise Problem("reading.no_lines_found", raw=raw[0][:60])
-    if len(lines) > MOST_LINES:
-        raise Problem("reading.too_many_lines", count=len(lines), most_lines=MOST_LINES)
-    return RecipeText(title[:200], serves, tuple(lines), tuple(steps), notes=tuple(notes[:20]))
+    return _bounded(RecipeText(title[:200], serves, tuple(lines), tuple(steps), notes=tuple(notes[:20])))
+
+
+def _bounded(found: RecipeText) -> RecipeText:
+    """The recipe, when it is of a size recipes have. Raises Problem."""
+    for texts, most, longest, what in (
+        (found.lines, MOST_LINES, LONGEST_LINE, "ingredient lines"),
+        (found.steps, MOST_STEPS, LONGEST_STEP, "steps"),
+    ):
+        if len(texts) > most:
+            raise Problem("reading.too_many", what=what, most=most)
+        long = next((text for text in texts if len(text) > longest), "")
+        if long:
+            raise Problem("reading.too_long", start=long[:40], count=len(long), what=what, most=longest)
+    return found
 
 
 def _opens_a_recipe(raw: list[str]) -> bool:
@@ -197,6 +216,7 @@ def _opens_a_recipe(raw: list[str]) -> bool:
 
 
 def _looks_like_yield(line: str) -> bool:
+    line = line[:_HEAD]
     start = re.match(r"^(?:recipe )?(?:serves|servings?|yields?|makes|portions?|feeds|for \d)", line, re.I)
     counted = rf"^{NUMBER}(?:\s*(?:-|–|to)\s*{NUMBER})?\s*(?:servings?|portions?|people)\b"
     return bool(start or re.match(counted, line, re.I))
@@ -212,59 +232,62 @@ def _is_step(line: str) -> bool:
     )
 
 
-def _find_recipe(node: Any) -> dict[str, Any] | None:
+def _find_recipe(node: Any, depth: int = 0) -> dict[str, Any] | None:
+    if depth > _DEEPEST:
+        return None
     if isinstance(node, dict):
         kind = node.get("@type")
         kinds = kind if isinstance(kind, list) else [kind]
         if "Recipe" in kinds or (kind is None and "recipeIngredient" in node):
             return node
-        return next((r for value in node.values() if (r := _find_recipe(value))), None)
+        return next((r for value in node.values() if (r := _find_recipe(value, depth + 1))), None)
     if isinstance(node, list):
-        return next((r for value in node if (r := _find_recipe(value))), None)
+        return next((r for value in node if (r := _find_recipe(value, depth + 1))), None)
     return None
 
 
-def _strings(value: Any) -> list[str]:
+def _strings(value: Any, depth: int = 0) -> Iterator[str]:
     """Text out of strings, lists, HowToStep and HowToSection."""
     if isinstance(value, str):
-        return [part for part in map(clean, re.split(r"<br\s*/?>|</p>|\n", html.unescape(value))) if part]
-    if isinstance(value, list):
-        return [text for item in value for text in _strings(item)]
-    if isinstance(value, dict):
-        inner = value.get("itemListElement") or value.get("text") or value.get("name")
-        return _strings(inner) if inner is not None else []
-    return []
+        parts = re.split(r"<br\s{0,9}/?>|</p>|\n", html.unescape(value[:MOST_TEXT]))
+        yield from (part for part in map(clean, parts) if part)
+    elif depth > _DEEPEST:
+        return
+    elif isinstance(value, list):
+        for item in value:
+            yield from _strings(item, depth + 1)
+    elif isinstance(value, dict):
+        yield from _strings(value.get("itemListElement") or value.get("text") or value.get("name"), depth + 1)
 
 
 def from_jsonld(text: str) -> RecipeText:
     """A schema.org Recipe as JSON or JSON-LD."""
     try:
         data = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as problem:
-        place = (
-            f"line {problem.lineno}, column {problem.colno}"
-            if isinstance(problem, json.JSONDecodeError)
-            else "its depth"
-        )
+    except json.JSONDecodeError as problem:
+        place = f"line {problem.lineno}, column {problem.colno}"
         raise Problem("reading.json_broken", place=place) from None
+    except RecursionError:
+        raise Problem("reading.json_broken", place="its depth") from None
+    except ValueError:  # "1" and ten thousand digits
+        raise Problem("reading.json_broken", place="a number with thousands of digits") from None
     recipe = _find_recipe(data)
     if recipe is None:
         raise Problem("reading.json_without_recipe")
-    lines = _strings(recipe.get("recipeIngredient") or recipe.get("ingredients") or [])
+    lines = list(islice(_strings(recipe.get("recipeIngredient") or recipe.get("ingredients")), MOST_LINES + 1))
     if not lines:
         raise Problem("reading.json_without_lines")
-    if len(lines) > MOST_LINES:
-        raise Problem("reading.json_too_many_lines", count=len(lines), most_lines=MOST_LINES)
     serves, notes = _yield_of(recipe.get("recipeYield"))
-    title = _strings(recipe.get("name") or "")
-    return RecipeText(
-        title=(title[0] if title else "")[:200],
-        serves=serves,
-        lines=tuple(lines),
-        steps=tuple(_strings(recipe.get("recipeInstructions") or [])),
-        notes=tuple(notes),
-        language=str(recipe.get("inLanguage") or "en"),
-        exact=_exact(recipe.get("additionalProperty"), lines),
+    return _bounded(
+        RecipeText(
+            title=next(_strings(recipe.get("name")), "")[:200],
+            serves=serves,
+            lines=tuple(lines),
+            steps=tuple(islice(_strings(recipe.get("recipeInstructions")), MOST_STEPS + 1)),
+            notes=tuple(notes),
+            language=str(recipe.get("inLanguage") or "en")[:20],
+            exact=_exact(recipe.get("additionalProperty"), lines),
+        )
     )
 
 
@@ -278,24 +301,67 @@ def _yield_of(value: Any) -> tuple[float | None, list[str]]:
             continue
         if isinstance(item, (int, float)):
             return (float(item), []) if 0 < item <= 500 else (None, [f"recipeYield {item} cannot be"])
-        serves, note = serves_of(str(item))
+        serves, note = serves_of(item if isinstance(item, str) else "")
         if serves or note:
             return serves, [note] if note else []
     return None, []
 
 
+def _ld_json_blocks(text: str) -> Iterator[str]:
+    """What stands in the page's scripts of linked data, in one walk through the text."""
+    small, at = text.lower(), 0
+    while (start := small.find("<script", at)) >= 0:
+        opened = small.find(">", start, start + _LONGEST_TAG)
+        closed = small.find("</script", start) if opened >= 0 else -1
+        if opened >= 0 and closed < 0:
+            return
+        if opened >= 0 and "ld+json" in small[start:opened]:
+            yield text[opened + 1 : closed]
+        at = closed if opened >= 0 else start + len("<script")
+
+
+#: No page has more blocks of linked data than this; no tag is longer than this.
+_MOST_BLOCKS = 100
+_LONGEST_TAG = 2_000
+_MICRODATA = "schema.org/Recipe"
+
+
+def _with_microdata(text: str) -> str:
+    """The part of a page that is marked as a recipe, well formed; empty for none."""
+    marker = text.find(_MICRODATA)
+    if marker < 0:
+        return ""
+    text = text[max(text.rfind("<", 0, marker), 0) : marker + MOST_TEXT]
+    from lxml import etree
+    from lxml import html as lxml_html
+
+    try:
+        page = lxml_html.document_fromstring(re.sub(rf"<[^<>]{{{_LONGEST_TAG},}}>?", " ", text))
+    except (etree.LxmlError, ValueError):
+        return ""
+    marked = page.xpath(f'//*[contains(@itemtype, "{_MICRODATA}") or contains(@typeof, "Recipe")]')
+    return lxml_html.tostring(marked[0], encoding="unicode")[:MOST_TEXT] if marked else ""
+
+
 def from_html(text: str) -> RecipeText:
-    """A saved web page: its JSON-LD first, else what recipe-scrapers finds."""
-    for block in re.findall(r"<script[^>]*application/ld\+json[^>]*>(.*?)</script>", text, re.S | re.I):
+    """A saved web page: its JSON-LD first, else what its markup says is a recipe."""
+    refusal = None
+    for block in islice(_ld_json_blocks(text), _MOST_BLOCKS):
         try:
-            if _find_recipe(json.loads(block)):
+            if "ecipe" in block and _find_recipe(json.loads(block)):
                 return from_jsonld(block)
-        except (json.JSONDecodeError, RecursionError, Problem):
+        except Problem as problem:
+            refusal = problem
+        except (ValueError, RecursionError):
             continue
+    if refusal:
+        raise refusal
+    if not (marked := _with_microdata(text)):
+        raise Problem("reading.page_without_recipe")
     from recipe_scrapers import scrape_html
 
     try:
-        page = scrape_html(text, org_url="https://saved.invalid/", supported_only=False)
+        page = scrape_html(marked, org_url="https://saved.invalid/", supported_only=False)
         lines = tuple(clean(line) for line in page.ingredients())
         steps = tuple(clean(step) for step in page.instructions_list())
         title = clean(page.title() or "")
@@ -307,17 +373,34 @@ def from_html(text: str) -> RecipeText:
         serves, note = serves_of(page.yields() or "")
     except Exception:
         serves, note = None, ""
-    return RecipeText(title[:200], serves, lines[:MOST_LINES], steps, notes=(note,) if note else ())
+    return _bounded(RecipeText(title[:200], serves, lines, steps, notes=(note,) if note else ()))
+
+
+#: How files begin that hold no plain words -> what they are.
+_KINDS_OF_FILE = (
+    (b"%PDF", "a PDF"),
+    (b"PK\x03\x04", "an office or ZIP file"),
+    (b"\xd0\xcf\x11\xe0", "an office file"),
+    (rb"{\rtf", "a rich text file"),
+    (b"\x89PNG", "a picture"),
+    (b"\xff\xd8\xff", "a picture"),
+    (b"GIF8", "a picture"),
+    (b"RIFF", "a picture"),
+    (b"\x1f\x8b", "a packed file"),
+)
 
 
 def from_bytes(data: bytes) -> RecipeText:
     """An uploaded file: JSON, JSON-LD, a saved page or plain text, told apart by what is in it."""
     if not data.strip():
         raise Problem("reading.file_empty")
-    if len(data) > 5 * MOST_BYTES:
+    if len(data) > MOST_FILE:
         raise Problem("reading.file_too_large", figure=len(data) / 1000000.0)
+    kind = next((name for start, name in _KINDS_OF_FILE if data.startswith(start)), "")
+    if kind or data[4:12] in (b"ftypheic", b"ftypheix", b"ftypmif1"):
+        raise Problem("reading.file_of_a_kind", kind=kind or "a picture")
     try:
-        text = data.decode("utf-8-sig")
+        text = data.decode("utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig")
     except UnicodeDecodeError:
         if b"\x00" in data[:4096] or sum(b < 9 for b in data[:4096]) > 8:
             raise Problem("reading.file_not_text") from None
@@ -326,7 +409,9 @@ def from_bytes(data: bytes) -> RecipeText:
 
 
 def from_any(text: str) -> RecipeText:
-    """Text of any of the known kinds."""
+    """Text of any of the known kinds. Raises Problem."""
+    if len(text) > MOST_FILE:
+        raise Problem("reading.file_too_large", figure=len(text) / 1000000.0)
     head = text.lstrip()[:2000].lower()
     if head.startswith(("{", "[")):
         return from_jsonld(text)

@@ -9,7 +9,7 @@ from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.line import Line, worst
 from nutrition.food.table import Food, foods
 from nutrition.notes import NOTHING, Note, Problem, note
-from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse
+from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
 from nutrition.reading.matching import matcher
 from nutrition.reading.page import RecipeText, from_any, from_bytes
 from nutrition.reading.promises import broken_promise
@@ -33,6 +33,7 @@ def read_line(
     >>> foods().by_id(line.food_id).description, line.grams, line.how, line.sure
     ('Butter, without salt', 250.0, 'weight', 'sure')
     """
+    text = visible(text)
     parsed = parse(text, kitchen)
     name, hints, ask = _food_words(parsed)
     match = matcher().match(name, hints, aliases)

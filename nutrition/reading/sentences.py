@@ -76,21 +76,22 @@ SENTENCES = {
     "line_too_long": "{length} characters were typed; one ingredient line of at most {most} is expected.",
     # what cannot be read of a source
     "nothing_pasted": "Nothing was pasted. Paste the recipe with its title, ingredient lines and steps.",
-    "text_too_long": "The text is {figure:.1f} million characters long; a recipe has a few thousand. Paste "
-    "only the one recipe.",
+    "text_too_long": "{count:,} characters were pasted; a recipe has a few thousand, and at most {most:,} are read. "
+    "Paste only the one recipe.",
     "binary": "This is not text but a binary file. Paste words, or upload a saved web page or JSON.",
     "no_words_found": "No words were found in the text. Paste the title, the ingredient lines and the steps.",
     "no_lines_found": "No ingredient lines were found in “{raw}”. Put each ingredient on a line of its own, "
     "amount first.",
-    "too_many_lines": "{count} ingredient lines were read; at most {most_lines} are taken. Paste one recipe.",
+    "too_many": "More than {most} {what} were read; at most {most} are taken. Paste one recipe.",
+    "too_long": "“{start}…” has {count:,} characters; {what} have at most {most:,}. Break it up, or paste one recipe.",
     "json_broken": "The file starts like JSON but breaks at {place}. Save it again, or paste the recipe as plain text.",
     "json_without_recipe": "The JSON holds no schema.org Recipe (an object with @type Recipe). Paste the "
     "recipe as plain text.",
     "json_without_lines": "The Recipe in the JSON has no recipeIngredient lines. Paste the ingredients as plain text.",
-    "json_too_many_lines": "The Recipe has {count} ingredient lines; at most {most_lines} are taken.",
     "page_without_recipe": "No recipe was found in the saved page. Copy the recipe's text and paste it instead.",
     "file_empty": "The file is empty. Choose a saved web page, a JSON-LD recipe or a text file.",
     "file_too_large": "The file is {figure:.1f} MB; a saved recipe page is under 5 MB. Paste the text instead.",
+    "file_of_a_kind": "The file is {kind}, which is not read here. Open it, mark the recipe's words, copy and paste them.",
     "file_not_text": "The file is not text (a picture or document?). Save the page as HTML, or paste the "
     "recipe's words.",
 }

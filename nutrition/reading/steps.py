@@ -5,6 +5,7 @@ step names) is listed, so that nothing is forgotten on the counter.
 """
 
 import re
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -184,7 +185,7 @@ def _number(text: str) -> float | None:
     return total
 
 
-def _wait(found: re.Match[str], text: str) -> Wait | None:
+def _wait(found: re.Match[str], verbs: Sequence[re.Match[str]]) -> Wait | None:
     unit = _SECONDS[found["unit"][0].lower()]
     low, high = _number(found["low"]), _number(found["high"]) if found["high"] else None
     if low is None:
@@ -196,9 +197,9 @@ def _wait(found: re.Match[str], text: str) -> Wait | None:
         first, last = first + extra, last + extra
     if not 1 <= first <= last <= MOST_TIMER_S:
         return None
-    before = [verb for verb in _VERB.finditer(text) if verb.end() <= found.start()]
-    after = _VERB.search(text, found.end())
-    verb = before[-1] if before else after
+    before = bisect_right(verbs, found.start(), key=re.Match.end)
+    after = bisect_left(verbs, found.end(), key=re.Match.start)
+    verb = verbs[before - 1] if before else verbs[after] if after < len(verbs) else None
     return Wait(verb[0].lower() if verb else "wait", round(first), round(last))
 
 
@@ -208,7 +209,8 @@ def waits_of(text: str) -> tuple[Wait, ...]:
     >>> [(w.label, w.words) for w in waits_of("Fry for 2-3 minutes a side, then bake 1 hour 20 minutes.")]
     [('fry', '2 to 3 min'), ('bake', '1 h 20 min')]
     """
-    return tuple(filter(None, (_wait(found, text) for found in _TIME.finditer(text))))
+    verbs = list(_VERB.finditer(text))
+    return tuple(filter(None, (_wait(found, verbs) for found in _TIME.finditer(text))))
 
 
 _DEGREES = re.compile(

@@ -114,11 +114,11 @@ class Refused(SimpleTestCase):
         self.refused("\n \n", "Nothing was pasted")
         self.refused(b"", "empty")
 
-    def test_two_megabytes(self):
-        self.refused("flour and water\n" * 140_000, "million characters")
+    def test_two_million_characters(self):
+        self.refused("flour and water\n" * 140_000, "2,240,000 characters")
 
     def test_binary(self):
-        self.refused(b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR" + bytes(range(256)) * 9, "not text")
+        self.refused(b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR" + bytes(range(256)) * 9, "a picture")
 
     def test_broken_json(self):
         self.refused('{"@type": "Recipe", "name": ', "breaks at line 1, column")

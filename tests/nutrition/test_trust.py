@@ -1,7 +1,6 @@
 """What a line may not be taken for: coats that hide wheat, promises the food does not keep, lines nobody can read."""
 
 import itertools
-import random
 
 from django.test import SimpleTestCase
 
@@ -112,22 +111,6 @@ class Amounts(SimpleTestCase):
         ):  # fmt: skip
             with self.subTest(text):
                 self.assertAlmostEqual(read_line(text).grams, grams, delta=1)
-
-    def test_no_line_raises(self):
-        """Every amount with every unit, food and joiner; a seeded tenth of the 7,000 combinations, and all of the short ones."""
-        amounts = ("1", "1/2", "½", "1 1/2", "2-3", "1/0", "0", "1e9", "1,5", "a", "few")
-        units = ("cup", "tbsp", "tsp", "can", "g", "oz", "lb", "pinch", "", "stick", "pint", "bunch")
-        names = ("flour", "soy sauce", "milk", "zhoug", "")
-        joiners = ("+", " + ", " plus ", " & ", "/", " x ", " and ", "+-", " (", " or ")
-        everything = [
-            f"{a} {u}{joiner}{b} {v} {name}"
-            for a, b, u, v, joiner, name in itertools.product(amounts[:5], amounts, units[:6], units, joiners, names)
-        ]
-        chosen = random.Random(8).sample(everything, 700)  # noqa: S311 - the same lines every time
-        for text in ("1 cup+2 tbsp flour", "1 tbsp+1 tsp soy sauce", "1 can+1/2 cup milk", *chosen):
-            line = read_line(text)
-            self.assertEqual(line.text, text)
-            self.assertTrue(line.grams is None or line.grams >= 0)
 
     def test_sums_of_measures(self):
         self.assertAlmostEqual(read_line("1 cup+2 tbsp flour").grams, 125 * 18 / 16, delta=1)
