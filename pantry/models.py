@@ -4,7 +4,7 @@ from django.db import models
 from django.utils.timezone import localdate
 
 from accounts.scope import PracticeRow
-from nutrition.food.names import normalized
+from nutrition.food.names import cook_name, normalized
 from nutrition.food.table import foods
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.rules import own_rule
@@ -27,8 +27,8 @@ class Alias(PracticeRow):
 
     @property
     def description(self):
-        """The food's description; its id where the table lacks it now."""
-        return foods().by_id(self.food_id).description if foods().has_id(self.food_id) else self.food_id
+        """The food's description; or that the table lacks it now."""
+        return foods().by_id(self.food_id).description if foods().has_id(self.food_id) else cook_name(self.food_id)
 
 
 def aliases():

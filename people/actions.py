@@ -11,7 +11,7 @@ from nutrition.food.table import foods
 from nutrition.limits.conflicts import Conflict
 from nutrition.limits.gates import Target
 from nutrition.limits.plans import PLANS, choose, targets_for
-from nutrition.limits.tallies import read_formula
+from nutrition.limits.tallies import LEAST_STEP, read_formula
 from nutrition.notes import Problem
 from nutrition.reading.matching import matcher
 from ui.guard import Stale
@@ -166,6 +166,8 @@ def save_tally(tally: PersonTally, user: User, free: str = "", one_free: str = "
     """Keep a tally of their own. Raises Problem with what was read and what was expected."""
     tally.formula = read_formula(tally.formula_text)
     tally.free_foods, tally.one_free = food_ids(free), food_ids(one_free)
+    if 0 < tally.step < LEAST_STEP:
+        raise Problem("limits.step_out_of_range", step=tally.step)
     tally.as_tally()
     tally.set_by = user
     tally.save()

@@ -9,7 +9,7 @@ from nutrition.food.nutrients import NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
 from nutrition.limits.plans.common import shelves
-from nutrition.limits.tallies import ROUNDINGS
+from nutrition.limits.tallies import LEAST_STEP, ROUNDINGS
 from nutrition.notes import Problem
 from ui.posted import whole
 
@@ -201,8 +201,10 @@ class TallyForm(forms.ModelForm):
 
     def clean_step(self):
         step = self.cleaned_data["step"]
-        if not 0 <= step <= 100:
-            raise forms.ValidationError(f"{step:g} was typed; a step of 0 (no rounding) to 100 is expected.")
+        if step and not LEAST_STEP <= step <= 100:
+            raise forms.ValidationError(
+                f"{step:g} was typed; a step of 0 (no rounding), or from 0.001 to 100, is expected."
+            )
         return step
 
 

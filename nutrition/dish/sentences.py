@@ -6,6 +6,8 @@ SENTENCES = {
     "weight_impossible": "“{text}” is kept with a weight that cannot be: {weight}. Type its weight anew.",
     "version_unknown": "This dish was kept in form {version}; this program reads forms up to {known}. Use a "
     "newer program.",
+    "food_gone": "this food ({food}) is no longer in the table: what it holds is not known. Choose another food",
+    "food_retired": "this food is no longer in the table: counted with its last known values. Choose another food",
     "no_such_state": "{line} cannot be {state}. Choose one of the ways offered for it.",
     "brought_to": "{state}: {share:.0%} of the weight before",
     "share_of_part": "{amount} of {title}; {rule}",

@@ -79,7 +79,13 @@ def _first_names() -> dict[str, str]:
 
 @remembered
 def cook_name(food_id: str) -> str:
-    """What a cook calls a food; its description without fine print when nobody named it. Raises KeyError."""
+    """What a cook calls a food; its description without fine print when nobody named it.
+
+    >>> cook_name("usda:sr/dodo")
+    'a food that is no longer in the table'
+    """
+    if not foods().has_id(food_id):
+        return "a food that is no longer in the table"
     description = foods().by_id(food_id).description
     name = _first_names().get(description.lower())
     if name is None:

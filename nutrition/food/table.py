@@ -27,6 +27,8 @@ Floats = NDArray[np.floating[Any]]
 P = ParamSpec("P")
 T = TypeVar("T")
 
+#: The kind of a food that a later table lacks: it stays with its last known values and is not offered any more.
+RETIRED = "Retired"
 _FIELDS = ("ids", "descriptions", "categories", "kinds", "sources", "confidences")
 
 
@@ -60,7 +62,9 @@ class Foods:
         #: What is there for certain where the value itself is unknown: the least.
         self.known = np.where(self.is_unknown, at_least, per_100g)
         self._row_by_id = {id_: row for row, id_ in enumerate(self.ids)}
-        self._row_by_description = {text.lower(): row for row, text in enumerate(self.descriptions)}
+        self._row_by_description = {
+            text.lower(): row for row, text in enumerate(self.descriptions) if self.text["kinds"][row] != RETIRED
+        }
         #: What was worked out for these foods, by the function that did: see `remembered`.
         self.memory: dict[Callable[..., Any], dict[Any, Any]] = {}
 

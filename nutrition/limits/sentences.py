@@ -39,7 +39,7 @@ SENTENCES = {
     # tallies
     "formula_empty": "The formula names no nutrient. Write one, as in carbohydrate_g / 15.",
     "rounding_unknown": "rounding {rounding!r} was read; one of {names} is expected",
-    "step_out_of_range": "a rounding step of {step:g} was read; 0 (none) to 100 is expected",
+    "step_out_of_range": "a rounding step of {step:g} was read; 0 (none), or from 0.001 to 100, is expected",
     "allowance_out_of_range": "{allowance:g} {name} was read; an allowance of 0 or more is expected",
     "no_formula_typed": "No formula was typed. Write one over nutrients, as in carbohydrate_g / 15.",
     "formula_too_long": "A formula of {count} characters was typed; at most 300 are expected.",

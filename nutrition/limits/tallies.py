@@ -7,11 +7,13 @@ of some foods a day may be free. No scheme of anybody's is shipped.
 import ast
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from math import ceil, floor, isfinite
+from math import ceil, floor, inf, isfinite
 
 from nutrition.food.nutrients import KEYS
 from nutrition.notes import Problem
 
+#: The finest step anything is rounded to; below it nothing is rounded.
+LEAST_STEP = 0.001
 ROUNDINGS = {"nearest": "to the nearest", "up": "up", "down": "down"}
 #: Which carbohydrate counts -> the nutrient that says it.
 CARBOHYDRATE_KEYS = {
@@ -57,12 +59,12 @@ class Tally:
 
 
 def rounded(amount: float, tally: Tally) -> float:
-    """Halves round up. A step of 0 leaves the figure as it is.
+    """Halves round up. A step of 0, or one finer than LEAST_STEP, leaves the figure as it is.
 
     >>> rounded(3.25, Tally("t", "t", {"protein_g": 1}, step=0.5))
     3.5
     """
-    if not tally.step:
+    if tally.step < LEAST_STEP:
         return amount
     steps = amount / tally.step
     whole = {"nearest": floor(steps + 0.5 + 1e-9), "up": ceil(steps - 1e-9), "down": floor(steps + 1e-9)}
@@ -152,7 +154,7 @@ def read_formula(text: str) -> dict[str, float]:
     terms = {key: factor for key, factor in terms.items() if factor}
     if not terms:
         raise Problem("limits.formula_names_nothing", text=text)
-    if any(not isfinite(factor) or abs(factor) > 1e6 for factor in terms.values()):
+    if any(not isfinite(factor) or not 1e-9 <= abs(factor) <= 1e6 for factor in terms.values()):
         raise Problem("limits.formula_factor", text=text)
     return terms
 
@@ -160,7 +162,7 @@ def read_formula(text: str) -> dict[str, float]:
 def _linear(node: ast.expr, text: str) -> dict[str, float]:
     """Terms of an expression: nutrient -> factor, "" for the constant."""
     if isinstance(node, ast.Constant) and isinstance(node.value, int | float) and not isinstance(node.value, bool):
-        return {"": float(node.value)}
+        return {"": float(node.value) if abs(node.value) < 1e300 else inf}
     if isinstance(node, ast.Name):
         if node.id not in _NAMES:
             raise Problem("limits.not_a_nutrient", id=node.id)

@@ -16,7 +16,7 @@ import numpy as np
 from rapidfuzz import fuzz, process
 
 from nutrition.food.names import normalized
-from nutrition.food.table import Food, Foods, foods, remembered
+from nutrition.food.table import RETIRED, Food, Foods, foods, remembered
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.tables import pattern, read_table, words_of
 
@@ -231,7 +231,10 @@ class _Search:
 
     def __init__(self, table: Foods):
         postings: dict[str, list[int]] = defaultdict(list)
-        self._tokens = [frozenset(normalized(d).split()) for d in table.descriptions]
+        self._tokens = [
+            frozenset(normalized(description).split()) if kind != RETIRED else frozenset()
+            for description, kind in zip(table.descriptions, table.text["kinds"], strict=True)
+        ]
         for row, tokens in enumerate(self._tokens):
             for token in tokens:
                 postings[token].append(row)

@@ -6,13 +6,14 @@ A line nobody tapped went in as planned.
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import isfinite
 
 from nutrition.dish.dish import Dish
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import name_first
+from nutrition.dish.standing import standing
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Floats, foods
@@ -48,7 +49,9 @@ _WEIGHED_IN, _SPENT_BY_WEIGHT = note("stove.weighed_in"), note("stove.spent_by_w
 
 def _from_the_scale(food_id: str, grams: float, rule: Note, key: str) -> Line:
     """A line nobody had planned."""
-    return Line(cook_name(food_id), food_id, Grams.exactly(grams), "weight", "sure", key, rule, is_edited=True)
+    return standing(
+        Line(cook_name(food_id), food_id, Grams.exactly(grams), "weight", "sure", key, rule, is_edited=True)
+    )
 
 
 def checked(tap: Tap, plan: Dish, taps: Sequence[Tap] = ()) -> Tap:
@@ -99,7 +102,8 @@ def _played(dish: Dish, tap: Tap, number: int) -> Dish:
 
 def _with_tap(line: Line, tap: Tap) -> Line:
     if tap.kind == OTHER:
-        line = with_food(line, tap.food_id)
+        is_known = foods().has_id(tap.food_id)
+        line = with_food(line, tap.food_id) if is_known else standing(replace(line, food_id=tap.food_id))
         return line if tap.grams is None else line.at(tap.grams, _WEIGHED_IN)
     if tap.kind == WEIGHED and tap.grams is not None:
         return line.at(tap.grams, _WEIGHED_IN)

@@ -151,7 +151,8 @@ def _held_by(others: Dish, food_id: str, gates: Sequence[Gate]) -> Iterable[tupl
     most = analyze(others) if others.lines else None
     for gate in gates:
         matters = MATTERS_SHARE * gate.high.limit * others.servings if gate.high else 0.0
-        if gate.high and _per_gram(food_id, gate.nutrient) * MATTERS_G >= matters:
+        holds = _per_gram(food_id, gate.nutrient)
+        if gate.high and holds and holds * MATTERS_G >= matters:
             yield gate, most.interval(gate.nutrient)[1] if most else 0.0
 
 

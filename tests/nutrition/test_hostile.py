@@ -93,7 +93,9 @@ class Costs(TestCase):
     def setUpClass(cls):
         super().setUpClass()
         read_line("1 onion")
-        _cost('<html><div itemtype="https://schema.org/Recipe"><p>1 onion</p></div>')  # what is loaded once is loaded now
+        _cost(
+            '<html><div itemtype="https://schema.org/Recipe"><p>1 onion</p></div>'
+        )  # what is loaded once is loaded now
 
     def holds(self, kinds, most):
         for name, made in kinds.items():

@@ -1,17 +1,20 @@
 """What a line may not be taken for: coats that hide wheat, promises the food does not keep, lines nobody can read."""
 
 import itertools
+from dataclasses import replace
 
 from django.test import SimpleTestCase
 
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
+from nutrition.dish.standing import standing
 from nutrition.food.contents import ALLERGENS, CHECK, CONTAINS
 from nutrition.food.nutrients import INDEX
-from nutrition.food.table import foods
+from nutrition.food.table import RETIRED, Foods, foods, using
 from nutrition.limits.avoid import find
 from nutrition.reading.recipe import read_line
+from nutrition.sheet.analysis import analyze_lines
 from nutrition.swaps.program import ADDITIONS
 from nutrition.swaps.rules import catalog, food_called
 
@@ -138,3 +141,30 @@ class WhatSwapsMean(SimpleTestCase):
                     self.fail(f"{rule.id} names a cooked grain: {foods().by_id(food_id).description}")
         for name, _ in itertools.chain(*ADDITIONS.values()):
             self.assertNotEqual(foods().by_id(food_called(name)).category, "Pasta, noodles, cooked grains")
+
+
+class FoodsThatLeft(SimpleTestCase):
+    def test_a_retired_food_keeps_its_values_and_asks(self):
+        line = read_line("20 g unsalted butter")
+        row = foods().by_id(line.food_id).row
+        text = {name: [values[row]] for name, values in foods().text.items()}
+        one = slice(row, row + 1)
+        shelf = ("per_100g", "at_least_per_100g", "at_most_per_100g")
+        gone = Foods(
+            text | {"ids": ["usda:sr/old-butter"], "kinds": [RETIRED]}, *(getattr(foods(), n)[one] for n in shelf)
+        )
+        old = replace(line, food_id="usda:sr/old-butter")
+        with using(foods().joined(gone)):
+            kept = standing(old)
+            self.assertEqual((kept.food_id, kept.sure), ("usda:sr/old-butter", "check"))
+            self.assertIn("last known values", str(kept.ask))
+            self.assertEqual(
+                analyze_lines([kept], 1).amount("energy_kcal"), analyze_lines([line], 1).amount("energy_kcal")
+            )
+            self.assertEqual(read_line("20 g unsalted butter").food_id, line.food_id)
+
+    def test_a_food_nobody_knows_is_unknown_and_not_zero(self):
+        kept = standing(replace(read_line("20 g butter"), food_id="usda:sr/dodo"))
+        self.assertEqual((kept.food_id, kept.sure), (None, "check"))
+        self.assertIn("usda:sr/dodo", str(kept.ask))
+        self.assertEqual(analyze_lines([kept], 1).interval("sodium_mg"), (0.0, float("inf")))

@@ -9,6 +9,7 @@ from django.utils.safestring import mark_safe
 from nutrition.dish.cooking import methods
 from nutrition.dish.naming import called, description_of, name_first
 from nutrition.food.contents import TAGS
+from nutrition.food.names import cook_name as name_of_food
 from nutrition.food.nutrients import BY_KEY, rounded
 from nutrition.food.table import foods
 from nutrition.food.units import kitchen_number
@@ -176,7 +177,9 @@ def planned_in(by_step, number):
 @register.filter
 def food_name(food_id):
     """The description of a food."""
-    return foods().by_id(food_id).description if food_id and foods().has_id(food_id) else food_id or ""
+    if not food_id:
+        return ""
+    return foods().by_id(food_id).description if foods().has_id(food_id) else name_of_food(food_id)
 
 
 @register.filter
