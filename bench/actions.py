@@ -14,6 +14,7 @@ from nutrition.dish.cooking import methods, treated
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.line import Line
 from nutrition.dish.naming import name_first
+from nutrition.dish.standing import standing_dish
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.swaps.jobs import JOBS
@@ -21,6 +22,7 @@ from nutrition.swaps.offers import Workbench, offers_for
 from pantry.models import aliases
 from people.models import Person
 from recipes.models import Recipe
+from ui.guard import Stale, hold
 
 from .models import Bench, Edit, FoundWay, Try
 
@@ -31,6 +33,7 @@ if TYPE_CHECKING:
 @transaction.atomic
 def take_to_bench(recipe: Recipe, person: Person, meal: str, user: User) -> tuple[Bench, Try]:
     """The bench of a dish for a person, with a first try; the one that is there already, if there is one."""
+    hold(recipe)
     bench = Bench.objects.filter(recipe=recipe, person=person).first()
     if bench:
         return bench, bench.tries.last()
@@ -42,6 +45,7 @@ def take_to_bench(recipe: Recipe, person: Person, meal: str, user: User) -> tupl
 @transaction.atomic
 def start_try(bench: Bench, parent: Try | None, user: User, name: str = "") -> Try:
     """A new try: from the dish as written, or a branch of another try."""
+    hold(bench)
     dish = standing_edit(parent).dish if parent else bench.written
     attempt = Try(bench=bench, parent=parent, name=name or f"Try {bench.tries.count() + 1}")
     attempt.save()
@@ -51,6 +55,7 @@ def start_try(bench: Bench, parent: Try | None, user: User, name: str = "") -> T
     return attempt
 
 
+@transaction.atomic
 def start_version(parent: Try, name: str, dish: Dish, summary: str, user: User, cooked_g: float | None = None) -> Try:
     """A try of its own with this dish, beside the one it comes from."""
     attempt = Try(bench=parent.bench, parent=parent, name=name[:80], cooked_g=cooked_g)
@@ -81,7 +86,6 @@ def _to_change(attempt: Try, version: int, typed: str = "") -> Edit:
     return edit
 
 
-@transaction.atomic
 def _write(attempt: Try, version: int, dish: Dish, summary: str, user: User, typed: str = "") -> Edit:
     number = attempt.cursor + 1
     attempt.claim(version, typed, cursor=number, is_finished=False, touched_at=timezone.now())
@@ -101,6 +105,7 @@ def _line(dish: Dish, key: str) -> Line:
     return line
 
 
+@transaction.atomic
 def change_line(
     attempt: Try, version: int, key: str, change: Callable[[Line, Dish], Line], user: User, typed: str = ""
 ) -> Edit:
@@ -126,19 +131,23 @@ def _said(before: Line, after: Line) -> str:
     return f"{name_first(after)} edited"
 
 
+@transaction.atomic
 def set_amount(attempt: Try, version: int, key: str, typed: str, user: User) -> Edit:
     change = lambda line, dish: with_amount(line, typed, dish.kitchen)  # noqa: E731
     return change_line(attempt, version, key, change, user, typed)
 
 
+@transaction.atomic
 def set_food(attempt: Try, version: int, key: str, food_id: str, user: User) -> Edit:
     return change_line(attempt, version, key, lambda line, dish: with_food(line, food_id), user)
 
 
+@transaction.atomic
 def set_state(attempt: Try, version: int, key: str, state: str, user: User) -> Edit:
     return change_line(attempt, version, key, lambda line, dish: treated(line, state), user)
 
 
+@transaction.atomic
 def retype(attempt: Try, version: int, key: str, text: str, user: User) -> Edit:
     names = aliases()
 
@@ -148,6 +157,7 @@ def retype(attempt: Try, version: int, key: str, text: str, user: User) -> Edit:
     return change_line(attempt, version, key, change, user, text)
 
 
+@transaction.atomic
 def drop(attempt: Try, version: int, key: str, user: User) -> Edit:
     dish = _to_change(attempt, version).dish
     gone = _line(dish, key)
@@ -157,6 +167,7 @@ def drop(attempt: Try, version: int, key: str, user: User) -> Edit:
     return _write(attempt, version, left, f"{name_first(gone)} dropped", user)
 
 
+@transaction.atomic
 def put_back(attempt: Try, version: int, key: str, user: User) -> Edit:
     """The line as it was written, whether it was changed or dropped."""
     dish, was = _to_change(attempt, version).dish, attempt.bench.written
@@ -169,6 +180,7 @@ def put_back(attempt: Try, version: int, key: str, user: User) -> Edit:
     return _write(attempt, version, dish.with_lines([*filter(None, back), *added]), summary, user)
 
 
+@transaction.atomic
 def add(attempt: Try, version: int, text: str, user: User) -> str:
     """Another line, read as in the recipe's kitchen; its key."""
     dish = _to_change(attempt, version, text).dish
@@ -178,6 +190,7 @@ def add(attempt: Try, version: int, text: str, user: User) -> str:
     return lines[-1].key
 
 
+@transaction.atomic
 def set_serves(attempt: Try, version: int, serves: float, user: User) -> Edit:
     """Another number of servings from the same pot: the serving grows or shrinks."""
     dish = _to_change(attempt, version, f"{serves:g}").dish
@@ -195,8 +208,15 @@ def move(attempt: Try, version: int, by: int) -> None:
     attempt.claim(version, cursor=target, touched_at=timezone.now())
 
 
-def finish(attempt: Try, notes: str, name: str, cooked_g: float | None = None) -> None:
-    """Name a try, keep what was learned, and what the whole dish weighed when cooked."""
+@transaction.atomic
+def finish(attempt: Try, notes: str, name: str, cooked_g: float | None = None, seen: str = "") -> None:
+    """Name a try, keep what was learned, and what the whole dish weighed when cooked.
+
+    `seen`: the stamp of these three as the form showed them; others by now refuse the whole. Raises Stale.
+    """
+    now = Try.objects.select_for_update().get(pk=attempt.pk)
+    if seen and seen != now.kept_stamp:
+        raise Stale(notes.strip() or name)
     attempt.name = name.strip()[:80] or attempt.name
     attempt.notes = notes.strip()[:4000]
     if cooked_g != attempt.weighed_g:
@@ -204,11 +224,13 @@ def finish(attempt: Try, notes: str, name: str, cooked_g: float | None = None) -
     attempt.save(update_fields=["name", "notes", "cooked_g", "cooked_at", "touched_at"])
 
 
+@transaction.atomic
 def set_finished(attempt: Try, is_finished: bool) -> None:
     attempt.is_finished = is_finished
     attempt.save(update_fields=["is_finished", "touched_at"])
 
 
+@transaction.atomic
 def set_meal(bench: Bench, meal: str) -> None:
     """For which meal the dish is judged."""
     bench.meal = meal
@@ -227,6 +249,7 @@ def set_jobs(attempt: Try, version: int, key: str, jobs: list[str]) -> None:
     bench.save(update_fields=["jobs", "touched_at"])
 
 
+@transaction.atomic
 def take_offer(attempt: Try, version: int, key: str, offer_id: str, workbench: Workbench, user: User) -> Edit:
     """Put an offer in place of a line; a line that becomes several keeps its key on the first."""
     dish = _to_change(attempt, version).dish
@@ -246,14 +269,19 @@ def _with_keys(dish: Dish, lines: Sequence[Line], attempt: Try) -> Dish:
 
 
 @transaction.atomic
-def keep_ways(attempt: Try, ways: "Sequence[Sequence[Stage]]") -> list[FoundWay]:
-    """Keep the ways found for a try as it stands, in place of those found before. `ways`: stages as ways.stages_of says."""
+def keep_ways(attempt: Try, ways: "Sequence[Sequence[Stage]]", held_to: str = "") -> list[FoundWay]:
+    """Keep the ways found for a try as it stands, in place of those found before. `ways`: stages as ways.stages_of says.
+
+    `held_to`: the stamp of what the person was held to then (ways.held_to).
+    """
+    hold(attempt)
     attempt.found_ways.all().delete()
     return [
         FoundWay.objects.create(
             attempt=attempt,
             practice_id=attempt.practice_id,
             version=attempt.version,
+            held_to=held_to,
             stages=[{"text": str(stage.text), "dish": to_data(stage.dish)} for stage in stages],
         )
         for stages in ways
@@ -261,15 +289,19 @@ def keep_ways(attempt: Try, ways: "Sequence[Sequence[Stage]]") -> list[FoundWay]
 
 
 @transaction.atomic
-def take_way(found: FoundWay | None, count: int | None, user: User) -> Try:
-    """Take a way found before, or its first `count` changes (None: all), on a try of its own, one edit each, so that undo walks back."""
+def take_way(found: FoundWay | None, count: int | None, user: User, held_to: str = "") -> Try:
+    """Take a way found before, or its first `count` changes (None: all), on a try of its own, one edit each, so that undo
+    walks back. Raises Stale when the try, or what the person is held to, is not what it was found for.
+    """
     if found is None:
         raise Problem("bench.way_gone")
     attempt = found.attempt
     attempt.check_fresh(found.version)
+    if found.held_to != held_to:
+        raise Stale
     branch = start_try(attempt.bench, attempt, user, name=f"Way through {attempt.bench.tries.count()}")
     for stage in found.stages[: count or None]:
-        dish, then = _to_change(branch, branch.version).dish, from_data(stage["dish"])
+        dish, then = _to_change(branch, branch.version).dish, standing_dish(from_data(stage["dish"]))
         taken = replace(_with_keys(dish, then.lines, branch), serves=then.serves)
         _write(branch, branch.version, taken, stage["text"], user)
     return branch

@@ -93,6 +93,7 @@ class KeepForm(forms.Form):
     name = forms.CharField(required=False, max_length=80)
     notes = forms.CharField(required=False, max_length=4000)
     cooked = TypedNumber(COOKED_WEIGHT)
+    seen = forms.CharField(required=False, max_length=16)
     finished = forms.ChoiceField(required=False, choices=[("yes", "finished"), ("no", "unfinished")])
 
 

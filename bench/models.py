@@ -7,7 +7,7 @@ from django.utils import timezone
 from accounts.scope import PracticeRow
 from nutrition.limits.gates import MEAL_SHARES
 from recipes.fields import DishField
-from ui.guard import Versioned
+from ui.guard import Versioned, stamp
 
 
 class Bench(PracticeRow):
@@ -66,6 +66,11 @@ class Try(Versioned, PracticeRow):
         return f"{self.name}, {self.bench}"
 
     @property
+    def kept_stamp(self):
+        """Of its name, notes and weight, as a form over them carries it."""
+        return stamp(self.name, self.notes, self.weighed_g)
+
+    @property
     def weighed_g(self):
         """The cooked weight, if it was weighed as the try stands now."""
         return self.cooked_g if self.cooked_at == self.cursor else None
@@ -98,11 +103,14 @@ class Edit(PracticeRow):
 class FoundWay(PracticeRow):
     """A way through as it was found for a version of a try, so that taking it takes just what was shown.
 
+    `held_to`: a stamp of the limits and of what was kept out then; under others the way is not taken.
+
     `stages`: [{"text", "dish"}] after each of its changes, as the codec keeps a dish.
     """
 
     attempt = models.ForeignKey(Try, on_delete=models.CASCADE, related_name="found_ways")
     version = models.PositiveIntegerField()
+    held_to = models.CharField(max_length=16, blank=True)
     stages = models.JSONField()
     found_at = models.DateTimeField(auto_now_add=True)
 

@@ -12,6 +12,7 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.renewal import changes_between, is_behind, renewed
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.sheet.analysis import analyze
+from ui.guard import hold
 
 from . import actions
 from .models import Bench, Edit
@@ -74,6 +75,7 @@ def bring_up_to_date(bench, user):
     Each try gets it as one edit, which undo takes back; what was cooked stays as it was cooked. A new try begins as
     written now.
     """
+    hold(bench)
     was, now = bench.written, bench.recipe.dish
     for attempt in bench.tries.filter(is_finished=False, cooked_in=None).prefetch_related("edits"):
         standing = actions.standing_edit(attempt)

@@ -31,7 +31,7 @@ from .renewal import behind, bring_up_to_date
 from .sight import Gauge, look, posts_of
 from .sight import compare as compare_
 from .sight import why as why_
-from .ways import stages_of, workbench_of
+from .ways import held_to, stages_of, workbench_of
 
 #: Dishes on one page of the list.
 A_PAGE = 60
@@ -199,10 +199,15 @@ def edit(request, pk, try_pk):
 def renew(request, pk):
     """The dish as the recipe stands now, and a try to begin from."""
     found = get_object_or_404(Bench.objects.select_related("recipe"), pk=pk)
+    try:
+        attempt = bring_up_to_date(found, request.user)
+    except Problem as problem:
+        messages.error(request, str(problem))
+        return redirect(found)
     messages.success(
         request, "The bench has the recipe as it stands now. In your tries, what you changed yourself stayed."
     )
-    return redirect(bring_up_to_date(found, request.user))
+    return redirect(attempt)
 
 
 @allowed("bench.change")
@@ -223,7 +228,11 @@ def keep(request, pk, try_pk):
         typed = {name: form.data.get(name, "") for name in ("name", "notes", "cooked")}
         return _draw(request, attempt, status=422, problem=first_error(form), typed=typed, act="keep")
     kept = form.cleaned_data
-    actions.finish(attempt, kept["notes"], kept["name"], kept["cooked"])
+    try:
+        actions.finish(attempt, kept["notes"], kept["name"], kept["cooked"], kept["seen"])
+    except Stale:
+        typed = {"name": kept["name"], "notes": kept["notes"], "cooked": form.data.get("cooked", "")}
+        return _draw(request, _attempt(pk, try_pk), status=409, stale=True, typed=typed, act="keep")
     if kept["finished"]:
         actions.set_finished(attempt, kept["finished"] == "yes")
         messages.success(request, f"{attempt.name} is marked {'finished' if attempt.is_finished else 'unfinished'}.")
@@ -352,7 +361,7 @@ def way(request, pk, try_pk):
         )
         outcome = ways_for(workbench, wish) if workbench.gates or workbench.kept_out else None
         found = [(each, stages_of(workbench, each)) for each in (outcome.ways if outcome else ())]
-        kept = actions.keep_ways(attempt, [stages for _, stages in found])
+        kept = actions.keep_ways(attempt, [stages for _, stages in found], held_to(workbench))
         ways = [(each, stages, row.pk) for (each, stages), row in zip(found, kept, strict=True)]
         context |= {"outcome": outcome, "ways": ways, "is_asked": True}
     template = "bench/way_found.html" if request.htmx else "bench/way.html"
@@ -367,10 +376,14 @@ def take_way(request, pk, try_pk):
     form.is_valid()
     found = FoundWay.objects.filter(attempt=attempt, pk=form.cleaned_data.get("way")).select_related("attempt__bench")
     try:
-        return redirect(actions.take_way(found.first(), form.cleaned_data.get("count"), request.user))
+        eater = regimen_of(attempt.bench.person).eater
+        limits = held_to(workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater))
+        return redirect(actions.take_way(found.first(), form.cleaned_data.get("count"), request.user, limits))
     except Stale:
         messages.error(
-            request, "The try was changed since this way was found. Nothing was taken: find a way through again."
+            request,
+            f"The try, or what {attempt.bench.person} is held to, was changed since this way was found. "
+            "Nothing was taken: find a way through again.",
         )
     except Problem as problem:
         messages.error(request, str(problem))

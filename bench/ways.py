@@ -9,12 +9,18 @@ from nutrition.sheet.verdicts import judge
 from nutrition.swaps.offers import Workbench, dislikes_of
 from nutrition.swaps.way_through import after_steps
 from pantry.models import own_rules
+from ui.guard import stamp
 
 
 def workbench_of(bench, dish, eater):
     """The dish of a try, for the person of the bench. Its kind is that of the dish as written, whatever was swapped."""
     dish = replace(dish, kind=bench.written.kind)
     return Workbench(dish, eater, bench.meal, dislikes_of(bench.person.dislikes), own_rules(), bench.jobs)
+
+
+def held_to(workbench):
+    """A stamp of what the person is held to: their gates, what is kept out, what they will not eat."""
+    return stamp(workbench.gates, sorted(workbench.kept_out), workbench.dislikes)
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from django.utils import timezone
 from accounts.models import User
 from bench.models import Bench, Try
 from nutrition.notes import Problem
+from ui.guard import hold
 
 from .card import build
 from .checklist import checklist, label_rows, readiness_of
@@ -20,6 +21,7 @@ from .models import HandoutLink, Readiness, Release, digest
 @transaction.atomic
 def make_sure(attempt: Try, said: MadeSure, user: User) -> Readiness:
     """Keep what a person made sure of (forms.MadeSure)."""
+    hold(attempt)
     card, ready = build(attempt), readiness_of(attempt)
     if said.portion is not None:
         ready.portion = said.portion
@@ -62,6 +64,7 @@ def release(attempt: Try, user: User) -> Release:
     return made
 
 
+@transaction.atomic
 def give_link(release_: Release, days: int, for_whom: str, user: User) -> tuple[HandoutLink, str]:
     """A link that opens for so many days, and its token, which is shown once and kept nowhere."""
     token = HandoutLink.new_token()
@@ -73,6 +76,7 @@ def give_link(release_: Release, days: int, for_whom: str, user: User) -> tuple[
     return link, token
 
 
+@transaction.atomic
 def withdraw(link: HandoutLink) -> None:
     """The link opens nothing from now on."""
     if link.withdrawn_at is None:

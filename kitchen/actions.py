@@ -24,6 +24,7 @@ from nutrition.stove.cooked import Tap as CoreTap
 from nutrition.stove.cooked import as_cooked, checked
 from nutrition.stove.spending import SPENDABLES
 from nutrition.swaps.method import steps_now
+from ui.guard import hold
 from ui.templatetags.ui import grams as grams_words
 
 from .models import Cook, Tap, Tasting, Timer
@@ -34,6 +35,7 @@ MOST_TIMERS = 12
 @transaction.atomic
 def begin(attempt: Try, user: User) -> Cook:
     """Cook a try: the dish and its steps as they stand now. A cook of it that is under way is gone on with."""
+    hold(attempt)
     under_way = attempt.cooks.filter(finished_at=None).first()
     if under_way:
         return under_way
@@ -145,6 +147,7 @@ def start_timer(cook: Cook, label: str, seconds: int, step: int, token: str = ""
     return timer
 
 
+@transaction.atomic
 def change_timer(timer: Timer, act: str) -> None:
     """Stop it, or give it another minute."""
     if act == "stop":
@@ -225,6 +228,7 @@ def taste(
     return found
 
 
+@transaction.atomic
 def stop_timer(cook: Cook, pk: int, act: str) -> None:
     """One timer of this cook. Raises Timer.DoesNotExist."""
     change_timer(Timer.objects.get(pk=pk, cook=cook), act)

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import date
+from typing import Any
 
 from django.db import transaction
 from django.utils.timezone import localdate
@@ -36,13 +37,14 @@ def _draft(person: Person, plan: str, target: Target, user: User) -> PersonTarge
 
 
 @transaction.atomic
-def set_plans(person: Person, wanted: Mapping[str, Mapping[str, str]], user: User) -> None:
-    """Follow exactly these plans: {key: {school: option}}.
+def set_plans(person: Person, wanted: Mapping[str, Mapping[str, str]], user: User, version: int | None = None) -> None:
+    """Follow exactly these plans: {key: {school: option}}. Raises Stale when the person is not at `version` any more.
 
     A plan that stays as it was keeps its targets, edited and confirmed ones too; a new or changed plan
     drafts its targets again; a plan that is left out takes its targets with it.
     """
     wanted = {key: choose(key, schools) for key, schools in wanted.items()}
+    person.claim(version)
     present = {choice.key: choice for choice in person.plans.all()}
     for key in present.keys() - wanted.keys():
         present[key].delete()
@@ -62,6 +64,7 @@ def set_plans(person: Person, wanted: Mapping[str, Mapping[str, str]], user: Use
         draft_targets(person, key, schools, user, wanted)
 
 
+@transaction.atomic
 def draft_targets(person: Person, key: str, schools: Mapping[str, str], user: User, plan_keys: Collection[str]) -> None:
     """Write the plan's drafts for this person."""
     for target in targets_for(key, person.facts(plan_keys), schools):
@@ -101,14 +104,29 @@ def add_person(person: Person, wanted: Mapping[str, Mapping[str, str]], user: Us
     return person
 
 
+#: What the drafts of plans go by.
+DRAFTS_GO_BY = ("weight_kg", "energy_kcal")
+
+
 @transaction.atomic
-def change_person(person: Person, user: User, *, drafts_go_by_it: bool) -> None:
-    """Who they are. `drafts_go_by_it`: weight or energy changed, so what nobody confirmed is drafted again."""
-    person.save()
-    if drafts_go_by_it:
-        redraft(person, user)
+def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str, Any], user: User) -> bool:
+    """Who they are: field -> what it is to be. True when drafts were written again, since weight or energy changed.
+
+    `shown`: the same fields as the form showed them; one that is something else by now refuses the whole. Raises Stale.
+    Other fields are left as they are, whoever changed them meanwhile.
+    """
+    now = Person.objects.select_for_update().get(pk=person.pk)
+    if any(getattr(now, name) not in (shown.get(name, getattr(now, name)), changes[name]) for name in changes):
+        raise Stale
+    drafts_again = any(name in changes and getattr(now, name) != changes[name] for name in DRAFTS_GO_BY)
+    if changes:
+        now.claim(**changes)
+    if drafts_again:
+        redraft(now, user)
+    return drafts_again
 
 
+@transaction.atomic
 def confirm(target: PersonTarget, user: User, version: int | None = None) -> None:
     """A licensed practitioner stands behind this target as they saw it. Raises Problem for anyone else, and Stale."""
     if not user.is_licensed:
@@ -117,7 +135,8 @@ def confirm(target: PersonTarget, user: User, version: int | None = None) -> Non
     target.claim(target.version, confirmed_by=user, confirmed_on=localdate())
 
 
-def settle(person: Person, topic: str, leader: str, conflicts: Sequence[Conflict]) -> None:
+@transaction.atomic
+def settle(person: Person, topic: str, leader: str, conflicts: Sequence[Conflict], version: int | None = None) -> None:
     """Let one plan lead on a topic, or open it again when `leader` is empty. Raises Problem when nothing is there."""
     conflict = next((conflict for conflict in conflicts if conflict.topic == topic), None)
     if conflict is None:
@@ -125,20 +144,20 @@ def settle(person: Person, topic: str, leader: str, conflicts: Sequence[Conflict
     if leader and leader not in conflict.sides:
         raise Problem("people.not_in_conflict")
     settled = {key: value for key, value in person.settled.items() if key != topic}
-    person.settled = settled | ({topic: leader} if leader else {})
-    person.save(update_fields=["settled"])
+    person.claim(version, settled=settled | ({topic: leader} if leader else {}))
 
 
-def set_shares(person: Person, shares: Mapping[str, float]) -> None:
+@transaction.atomic
+def set_shares(person: Person, shares: Mapping[str, float], version: int | None = None) -> None:
     """Shares of the day in percent, meal -> number; together they are 100. Raises Problem."""
     total = sum(shares.values())
     if abs(total - 100) > 0.01:
         raise Problem("people.shares_do_not_add_up", total=total, by=100 - total)
-    person.meal_shares = {meal: share / 100 for meal, share in shares.items()}
-    person.save(update_fields=["meal_shares"])
+    person.claim(version, meal_shares={meal: share / 100 for meal, share in shares.items()})
 
 
-def start_course(choice: PlanChoice, started_on: date, weeks: int) -> None:
+@transaction.atomic
+def start_course(choice: PlanChoice, started_on: date, weeks: int, version: int | None = None) -> None:
     """Date a plan that has a course. Raises Problem."""
     if choice.plan.course_of is None:
         raise Problem("people.no_course")
@@ -147,6 +166,7 @@ def start_course(choice: PlanChoice, started_on: date, weeks: int) -> None:
             choice.plan.course_of(started_on, weeks)
     except (ValueError, OverflowError) as problem:
         raise Problem("people.course", problem=str(problem).capitalize()) from None
+    choice.person.claim(version)
     choice.started_on, choice.strict_weeks = started_on, weeks
     choice.save(update_fields=["started_on", "strict_weeks"])
 
@@ -162,6 +182,7 @@ def food_ids(text: str) -> list[str]:
     return ids
 
 
+@transaction.atomic
 def save_tally(tally: PersonTally, user: User, free: str = "", one_free: str = "") -> None:
     """Keep a tally of their own. Raises Problem with what was read and what was expected."""
     tally.formula = read_formula(tally.formula_text)
@@ -171,6 +192,19 @@ def save_tally(tally: PersonTally, user: User, free: str = "", one_free: str = "
     tally.as_tally()
     tally.set_by = user
     tally.save()
+
+
+@transaction.atomic
+def remove_target(target: PersonTarget, version: int | None = None) -> None:
+    """Take one limit away, as it was seen. Raises Stale."""
+    target.claim(version)
+    target.delete()
+
+
+@transaction.atomic
+def remove_tally(tally: PersonTally) -> None:
+    """Take a tally away."""
+    tally.delete()
 
 
 @transaction.atomic

@@ -19,7 +19,10 @@ CONTROL = {"class": "form-control"}
 
 
 class PersonForm(forms.ModelForm):
-    """Who they are. Weight and energy feed the plans; leave them empty when unknown."""
+    """Who they are. Weight and energy feed the plans; leave them empty when unknown.
+
+    Every field says beside it what it showed, so that a form left open in another tab changes only what was typed in it.
+    """
 
     circumstances = forms.MultipleChoiceField(
         required=False, choices=list(CIRCUMSTANCES.items()), widget=forms.CheckboxSelectMultiple
@@ -33,9 +36,44 @@ class PersonForm(forms.ModelForm):
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         for name, field in self.fields.items():
+            field.show_hidden_initial = self.instance.pk is not None and (not self.is_bound or "version" in self.data)
             field.widget.attrs |= {"class": "form-check-input"} if name == "circumstances" else CONTROL
         self.fields["weight_kg"].widget.attrs |= {"step": "0.1", "inputmode": "decimal"}
         self.fields["energy_kcal"].widget.attrs |= {"step": "50", "inputmode": "numeric"}
+
+    @property
+    def changes(self):
+        """Field -> what it is to be, of the fields somebody typed in."""
+        return {name: self.cleaned_data[name] for name in self.changed_data}
+
+    @property
+    def shown(self):
+        """Field -> what the form showed there, of the same fields; nothing where it does not say."""
+        if "version" not in self.data:
+            return {}
+        first = {name: self[name].html_initial_name for name in self.changed_data}
+        raw = {
+            name: self.data.getlist(key) if name == "circumstances" else self.data.get(key)
+            for name, key in first.items()
+        }
+        return {name: self.fields[name].to_python(value) for name, value in raw.items()}
+
+    def against(self, now):
+        """(label, what stands there now) of the fields where somebody else was quicker. The form goes on from there."""
+        found = [
+            (self[name].label, getattr(now, name))
+            for name in self.changed_data
+            if getattr(now, name) not in (self.shown.get(name, getattr(now, name)), self.cleaned_data[name])
+        ]
+        data = self.data.copy()
+        for name in self.fields:
+            value = getattr(now, name)
+            stands = value if isinstance(value, list) else ["" if value is None else str(value)]
+            data.setlist(self[name].html_initial_name, stands)
+            if name not in self.changed_data:
+                data.setlist(name, stands)
+        self.data = data
+        return found
 
     def clean_name(self):
         name = " ".join(self.cleaned_data["name"].split())
@@ -56,7 +94,15 @@ class PersonForm(forms.ModelForm):
         return energy
 
 
-class PlansForm(forms.Form):
+class VersionForm(forms.Form):
+    """A form over a person. `version`: of the person as the page showed them; None where it does not say."""
+
+    @property
+    def version(self):
+        return whole(self.data.get("version"), None)
+
+
+class PlansForm(VersionForm):
     """Which plans, and on each question which school. One checkbox a plan, one select a school."""
 
     def __init__(self, *args, chosen=None, **kwargs):
@@ -166,6 +212,10 @@ class ConfirmForm(forms.Form):
         pairs = [each.partition(":") for each in self.data.getlist("seen")]
         return {whole(pk): whole(version) for pk, _, version in pairs} or None
 
+    def version_of(self, pk):
+        """As the page showed one of them; None where it did not say."""
+        return (self.seen or {}).get(pk)
+
 
 class TallyForm(forms.ModelForm):
     """A tally of their own."""
@@ -208,7 +258,7 @@ class TallyForm(forms.ModelForm):
         return step
 
 
-class SharesForm(forms.Form):
+class SharesForm(VersionForm):
     """How the day is shared out over the meals, in percent."""
 
     def shares(self):
@@ -225,7 +275,7 @@ class SharesForm(forms.Form):
         return read
 
 
-class CourseForm(forms.Form):
+class CourseForm(VersionForm):
     """When the course of a plan began, and how long its strict phase is."""
 
     def course(self):
@@ -237,7 +287,7 @@ class CourseForm(forms.Form):
             raise Problem("people.course_dates", typed=typed, weeks=weeks) from None
 
 
-class SettleForm(forms.Form):
+class SettleForm(VersionForm):
     """Which plan leads on a topic; none opens it again."""
 
     topic = forms.CharField(required=False)

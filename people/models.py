@@ -16,7 +16,7 @@ def default_shares():
     return dict(MEAL_SHARES)
 
 
-class Person(PracticeRow):
+class Person(Versioned, PracticeRow):
     """Somebody a dish is made for."""
 
     name = models.CharField(max_length=120)

@@ -79,16 +79,17 @@ def add(request):
 def edit(request, pk):
     """Change who they are; plans that go by weight or energy draft again."""
     found = get_object_or_404(Person, pk=pk)
-    before = (found.weight_kg, found.energy_kcal)
-    form = PersonForm(request.POST or None, instance=found)
-    if request.method == "POST" and form.is_valid():
-        changed = (found.weight_kg, found.energy_kcal) != before
-        actions.change_person(form.save(commit=False), request.user, drafts_go_by_it=changed)
-        if changed:
-            messages.info(request, "Weight or energy changed: targets nobody had confirmed were drafted again.")
-        return redirect(found)
+    form = PersonForm(request.POST or None, instance=get_object_or_404(Person, pk=pk))
     status = 422 if request.method == "POST" else 200
-    return render(request, "people/edit.html", {"form": form, "person": found}, status=status)
+    if request.method == "POST" and form.is_valid():
+        try:
+            if actions.change_person(found, form.changes, form.shown, request.user):
+                messages.info(request, "Weight or energy changed: targets nobody had confirmed were drafted again.")
+            return redirect(found)
+        except Stale:
+            status = 409
+    context = {"form": form, "person": found, "stale": form.against(found) if status == 409 else ()}
+    return render(request, "people/edit.html", context, status=status)
 
 
 @allowed("people.change")
@@ -98,11 +99,15 @@ def plans(request, pk):
     found = get_object_or_404(Person, pk=pk)
     chosen = {choice.key: choice.schools for choice in found.plans.all()}
     form = PlansForm(request.POST if request.method == "POST" else None, chosen=chosen)
-    if request.method == "POST" and form.is_valid():
-        actions.set_plans(found, form.wanted(), request.user)
-        return redirect(found)
     status = 422 if request.method == "POST" else 200
-    return render(request, "people/plans.html", {"person": found, "plans_form": form}, status=status)
+    if request.method == "POST" and form.is_valid():
+        try:
+            actions.set_plans(found, form.wanted(), request.user, form.version)
+            return redirect(found)
+        except Stale:
+            status = 409
+    context = {"person": found, "plans_form": form, "stale": status == 409, "choices": found.plans.all()}
+    return render(request, "people/plans.html", context, status=status)
 
 
 @allowed("targets.change")
@@ -169,8 +174,11 @@ def _confirm(request, found, targets):
 def delete_target(request, pk):
     """Take one limit away."""
     target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
-    target.delete()
-    messages.info(request, f"The target for {target.as_target().nutrient.split('_')[0]} is gone.")
+    try:
+        actions.remove_target(target, ConfirmForm(request.POST).version_of(pk))
+        messages.info(request, f"The target for {target.as_target().nutrient.split('_')[0]} is gone.")
+    except Stale as refusal:
+        messages.error(request, str(refusal))
     return redirect(f"{target.person.get_absolute_url()}#targets")
 
 
@@ -192,7 +200,7 @@ def settle(request, pk):
     form = SettleForm(request.POST)
     form.is_valid()
     topic, leader = (form.cleaned_data.get(name, "") for name in ("topic", "leader"))
-    return _carried_out(request, found, form, lambda: actions.settle(found, topic, leader, conflicts))
+    return _carried_out(request, found, form, lambda: actions.settle(found, topic, leader, conflicts, form.version))
 
 
 @allowed("people.change")
@@ -201,7 +209,7 @@ def shares(request, pk):
     """How the day is shared out over the meals."""
     found = get_object_or_404(Person, pk=pk)
     form = SharesForm(request.POST)
-    return _carried_out(request, found, form, lambda: actions.set_shares(found, form.shares()))
+    return _carried_out(request, found, form, lambda: actions.set_shares(found, form.shares(), form.version))
 
 
 @allowed("people.change")
@@ -213,7 +221,7 @@ def course(request, pk):
     if choice is None:
         raise Http404("no plan of this person has a course")
     form = CourseForm(request.POST)
-    return _carried_out(request, found, form, lambda: actions.start_course(choice, *form.course()))
+    return _carried_out(request, found, form, lambda: actions.start_course(choice, *form.course(), form.version))
 
 
 @allowed("people.change")
@@ -238,5 +246,5 @@ def add_tally(request, pk):
 def delete_tally(request, pk):
     """Take a tally away."""
     tally = get_object_or_404(PersonTally.objects.select_related("person"), pk=pk)
-    tally.delete()
+    actions.remove_tally(tally)
     return redirect(f"{tally.person.get_absolute_url()}#tallies")

@@ -50,6 +50,7 @@ def _change(row: RecipeLine, line: Line, version: int | None, typed: str = "", i
     row.recipe.touch()
 
 
+@transaction.atomic
 def accept(row: RecipeLine, version: int | None = None) -> None:
     """A person has looked at the line and it is right."""
     row.check_fresh(version)
@@ -70,12 +71,14 @@ def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None =
         remember(parsed.names[0], food_id, user)
 
 
+@transaction.atomic
 def set_amount(row: RecipeLine, typed: str, version: int | None = None) -> None:
     """Another amount; a person typed it, so it is accepted."""
     row.check_fresh(version, typed)
     _change(row, with_amount(row.line, typed, row.recipe.kitchen), version, typed, is_accepted=True)
 
 
+@transaction.atomic
 def retype(row: RecipeLine, text: str, version: int | None = None) -> None:
     """The line typed anew."""
     row.check_fresh(version, text)
@@ -103,6 +106,7 @@ def set_facts(recipe: Recipe, title: str, serves: float | None, serving_grams: f
                 _change(row, line, None)
 
 
+@transaction.atomic
 def let_in(recipe: Recipe) -> None:
     """Into the library. Raises Problem saying what is missing."""
     if not recipe.serves:

@@ -13,6 +13,7 @@ from nutrition.dish.parts import expand, loop, read_amount, shares
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.notes import Note, Problem
 from nutrition.sheet.analysis import analyze_lines
+from ui.guard import hold
 
 from .models import PartUse, Recipe, RecipeLine
 
@@ -68,6 +69,7 @@ def use_part(recipe: Recipe, part: Recipe, typed: str, user: User) -> PartUse:
     """Take a recipe in as a part; used already, its amount changes. Raises Problem; then nothing is saved."""
     if not part.is_read:
         raise Problem("recipes.part_unread", part=str(part))
+    hold(recipe.practice)  # two recipes may not take each other in at once
     _refuse_loop(recipe, part)
     lines, rule = _brought(part, typed)
     use = recipe.parts.filter(part=part).first() or PartUse(recipe=recipe, part=part)
@@ -78,6 +80,7 @@ def use_part(recipe: Recipe, part: Recipe, typed: str, user: User) -> PartUse:
     return use
 
 
+@transaction.atomic
 def accept(use: PartUse, user: User) -> PartUse:
     """Let the part's changes flow into the dish. Raises Problem."""
     return use_part(use.recipe, use.part, use.amount, user)

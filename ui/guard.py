@@ -1,5 +1,7 @@
 """One guard against forms that were drawn before what they change was changed elsewhere."""
 
+from hashlib import sha256
+
 from django.db import models
 from django.db.models import F
 
@@ -11,6 +13,20 @@ class Stale(Problem):
 
     def __init__(self, typed=""):
         super().__init__("ui.stale_typed" if typed else "ui.stale", typed=typed)
+
+
+def stamp(*values):
+    """A short mark of what a form showed, for what has no version of its own.
+
+    >>> stamp("try 1", "") == stamp("try 1", ""), stamp("try 1", "") == stamp("try 1", "salty")
+    (True, False)
+    """
+    return sha256(repr(values).encode()).hexdigest()[:16]
+
+
+def hold(row):
+    """Keep everybody else from this row until the transaction ends, so that who comes second finds what the first made."""
+    type(row)._base_manager.select_for_update().only("pk").get(pk=row.pk)
 
 
 class Versioned(models.Model):
@@ -26,8 +42,12 @@ class Versioned(models.Model):
         if version is not None and version != self.version:
             raise Stale(typed)
 
-    def claim(self, version, typed="", **changes):
-        """Move the version on with the changes, in one statement, or find that somebody else has. Raises Stale."""
+    def claim(self, version=None, typed="", **changes):
+        """Move the version on with the changes, in one statement, or find that somebody else has. Raises Stale.
+
+        `version` None: the caller drew no form, and changes the row as it was read.
+        """
+        version = self.version if version is None else version
         rows = type(self).objects.filter(pk=self.pk, version=version)
         if not rows.update(version=F("version") + 1, **changes):
             raise Stale(typed)

@@ -248,3 +248,21 @@ class Rails(BenchTest):
         self.assertTrue(drawn.value_factor.startswith("×"))
         self.assertTrue(drawn.written_factor.startswith("×"))
         self.assertLessEqual(drawn.value, drawn.size.width)
+
+
+class NotesInTwoTabs(PracticeTest):
+    def test_notes_written_elsewhere_are_not_written_over(self):
+        keep = reverse("bench:keep", args=[self.bench.pk, self.attempt.pk])
+        seen = self.attempt.kept_stamp
+        typed = {"name": "Less salt", "cooked": "", "seen": seen}
+        self.assertEqual(self.client.post(keep, typed | {"notes": "needs lemon"}).status_code, 302)
+        answer = self.client.post(keep, typed | {"notes": "needs mint"})
+        self.assertContains(answer, "needs mint", status_code=409)
+        self.assertContains(answer, "needs lemon", status_code=409)
+        self.attempt.refresh_from_db()
+        self.assertEqual(self.attempt.notes, "needs lemon")
+
+    def test_a_refused_name_is_kept_in_its_box(self):
+        keep = reverse("bench:keep", args=[self.bench.pk, self.attempt.pk])
+        answer = self.client.post(keep, {"name": "Softer", "notes": "", "cooked": "heavy"})
+        self.assertContains(answer, 'value="Softer"', status_code=422)

@@ -1,5 +1,7 @@
 """People, plans and targets."""
 
+import re
+
 from django.urls import reverse
 
 from accounts.models import User
@@ -164,3 +166,68 @@ class Targets(PracticeTest):
     def test_removing(self):
         self.client.post(reverse("people:delete_target", args=[self.person.targets.get().pk]))
         self.assertEqual(self.person.targets.count(), 0)
+
+
+class TwoTabs(PracticeTest):
+    """Somebody has a person's page open in two tabs, or a colleague has."""
+
+    def form_of(self, name):
+        return self.sent(self.client.get(reverse(name, args=[self.person.pk])))
+
+    def sent(self, answer):
+        """What a browser would send of the form on a page, untouched."""
+        page = answer.content.decode()
+        form = page[page.index('<form method="post" class="plate"') :]
+        fields = {}
+        for tag in re.findall(r"<input[^>]*>", form):
+            if 'type="checkbox"' not in tag or " checked" in tag:
+                key, value = re.search(r'name="([^"]*)"', tag), re.search(r'value="([^"]*)"', tag)
+                fields.setdefault(key[1], []).append(value[1] if value else "on" if "checkbox" in tag else "")
+        for key, text in re.findall(r'<textarea name="([^"]*)"[^>]*>\s*([^<]*)</textarea>', form):
+            fields[key] = [text]
+        return fields
+
+    def test_an_allergy_saved_in_one_tab_survives_a_stale_second_tab(self):
+        first, second = self.form_of("people:edit"), self.form_of("people:edit")
+        edit = reverse("people:edit", args=[self.person.pk])
+        self.assertEqual(self.client.post(edit, first | {"allergies": "kiwi"}).status_code, 302)
+        self.assertEqual(self.client.post(edit, second | {"weight_kg": "61.5"}).status_code, 302)
+        self.person.refresh_from_db()
+        self.assertEqual((self.person.allergies, float(self.person.weight_kg)), ("kiwi", 61.5))
+
+    def test_the_same_field_changed_twice_is_shown_with_both_texts(self):
+        first, second = self.form_of("people:edit"), self.form_of("people:edit")
+        edit = reverse("people:edit", args=[self.person.pk])
+        self.client.post(edit, first | {"allergies": "kiwi", "dislikes": "liver"})
+        answer = self.client.post(edit, second | {"allergies": "mango"})
+        self.assertContains(answer, "kiwi", status_code=409)
+        self.assertContains(answer, "mango", status_code=409)
+        self.person.refresh_from_db()
+        self.assertEqual(self.person.allergies, "kiwi")
+        self.assertEqual(self.client.post(edit, self.sent(answer)).status_code, 302)
+        self.person.refresh_from_db()
+        self.assertEqual((self.person.allergies, self.person.dislikes), ("mango", "liver"))
+
+    def test_plans_ticked_on_an_old_page_take_nothing_away(self):
+        plans = reverse("people:plans", args=[self.person.pk])
+        first, second = self.form_of("people:plans"), self.form_of("people:plans")
+        self.assertEqual(self.client.post(plans, first | {"gluten-free": "on"}).status_code, 302)
+        answer = self.client.post(plans, second | {"vegan": "on"})
+        self.assertContains(answer, "They now follow", status_code=409)
+        self.assertEqual({choice.key for choice in self.person.plans.all()}, {"low-sodium", "gluten-free"})
+
+    def test_a_day_shared_on_an_old_page_is_refused(self):
+        version = self.person.version
+        self.client.post(
+            reverse("people:edit", args=[self.person.pk]), self.form_of("people:edit") | {"dislikes": "liver"}
+        )
+        typed = {"breakfast": "20", "lunch": "30", "dinner": "40", "snack": "10", "version": str(version)}
+        answer = self.client.post(reverse("people:shares", args=[self.person.pk]), typed)
+        self.assertContains(answer, "changed in another tab", status_code=422)
+
+    def test_a_target_changed_meanwhile_is_not_taken_away(self):
+        target = self.person.targets.first()
+        seen = f"{target.pk}:{target.version}"
+        people_actions.save_target(target, self.ana)
+        self.client.post(reverse("people:delete_target", args=[target.pk]), {"seen": seen})
+        self.assertTrue(self.person.targets.filter(pk=target.pk).exists())
