@@ -1,10 +1,55 @@
 """Runs every signed-in request inside its user's practice, by its clock."""
 
 from contextlib import nullcontext
+from time import time
 
+from allauth.mfa.utils import is_mfa_enabled
+from django.contrib import messages
+from django.contrib.auth import logout
+from django.shortcuts import redirect
 from django.utils import timezone
 
 from .scope import within
+
+#: How often a session's last click is written down, in seconds: not at every one.
+_WRITE_EVERY_S = 60
+#: Where somebody without the factor their practice asks for may still go.
+_BEFORE_THE_FACTOR = ("mfa_", "account_")
+
+
+class IdleMiddleware:
+    """Signs out who has not clicked for as long as their practice allows. What was typed stays on their page."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        if request.user.is_authenticated:
+            now, last = time(), request.session.get("clicked", 0.0)
+            if last and now - last > 60 * request.user.practice.idle_minutes:
+                logout(request)
+            elif now - last > _WRITE_EVERY_S:
+                request.session["clicked"] = now
+        return self.get_response(request)
+
+
+class SecondFactorMiddleware:
+    """Where a practice asks for a second factor, nobody gets on without one."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        return self.get_response(request)
+
+    def process_view(self, request, view, args, kwargs):
+        user, name = request.user, request.resolver_match.url_name or ""
+        if not user.is_authenticated or not user.practice.needs_second_factor or name.startswith(_BEFORE_THE_FACTOR):
+            return None
+        if is_mfa_enabled(user):
+            return None
+        messages.info(request, "Your practice asks for a second factor: add one, and go on.")
+        return redirect("mfa_activate_totp")
 
 
 class PracticeMiddleware:

@@ -8,6 +8,8 @@ from django.core.exceptions import ValidationError
 from django.db import models
 from rapidfuzz import process
 
+from .permissions import OWNER, PRACTITIONER, ROLES, STAFF
+
 
 def known_time_zone(name):
     """Raises ValidationError with the nearest there are."""
@@ -21,6 +23,11 @@ class Practice(models.Model):
 
     name = models.CharField(max_length=120)
     time_zone = models.CharField(max_length=40, blank=True, validators=[known_time_zone])
+    idle_minutes = models.PositiveSmallIntegerField(default=30)
+    needs_second_factor = models.BooleanField(default=False)
+    #: Whether private links ask for a second thing to know. Months the log is kept, 0: for ever.
+    links_ask = models.BooleanField(default=False)
+    keep_log_months = models.PositiveSmallIntegerField(default=0)
 
     def __str__(self):
         return self.name
@@ -35,6 +42,7 @@ class UserManager(BaseUserManager):
     def create_user(self, email, password=None, **fields):
         if not email:
             raise ValueError("a user signs in with an email address; none was given")
+        fields.setdefault("role", PRACTITIONER if fields.get("credential") else STAFF)
         user = self.model(email=self.normalize_email(email), **fields)
         user.set_password(password)
         user.save(using=self._db)
@@ -42,11 +50,16 @@ class UserManager(BaseUserManager):
 
 
 class User(AbstractBaseUser, PermissionsMixin):
-    """Somebody who signs in. `credential` is filled for licensed practitioners only: they may confirm targets."""
+    """Somebody who signs in, with one role in one practice (accounts.permissions).
+
+    `credential` is filled for licensed practitioners only: they may confirm targets, in a role that goes with it. An
+    account is deactivated, not deleted: what was done under it stays done by somebody.
+    """
 
     email = models.EmailField(unique=True)
     name = models.CharField(max_length=120)
     credential = models.CharField(max_length=60, blank=True, help_text="License, as in RD or RDN")
+    role = models.CharField(max_length=12, default=STAFF, choices=[(role, name) for role, (name, _) in ROLES.items()])
     practice = models.ForeignKey(Practice, on_delete=models.CASCADE, related_name="users")
     is_active = models.BooleanField(default=True)
 
@@ -61,7 +74,11 @@ class User(AbstractBaseUser, PermissionsMixin):
 
     @property
     def is_licensed(self):
-        return bool(self.credential)
+        return bool(self.credential) and self.role in (OWNER, PRACTITIONER)
+
+    @property
+    def role_name(self):
+        return ROLES[self.role][0]
 
     @property
     def signature(self):

@@ -1,53 +1,80 @@
 """Who may do what: every view names one entry of this registry, and a name that is not in it raises at import.
 
-A rule looks at the user alone; whose rows they are is kept apart by accounts.scope. The roles of a practice come later;
-today there are two: whoever works in the practice, and who of them is licensed.
+A rule looks at the user alone; whose rows they are is kept apart by accounts.scope. What a role may is read down the table.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import wraps
 
 from django.core.exceptions import PermissionDenied
 
+OWNER, PRACTITIONER, STAFF, STUDENT, KITCHEN, READER = (
+    "owner", "practitioner", "staff", "student", "kitchen", "reader",
+)  # fmt: skip
+#: Role -> (its name, what it is for).
+ROLES = {
+    OWNER: ("Owner", "everything, and who works here"),
+    PRACTITIONER: ("Licensed practitioner", "confirms targets, releases cards, reads the log of their people"),
+    STAFF: ("Staff", "people, recipes, bench, kitchen, cards; confirms no targets"),
+    STUDENT: ("Student", "drafts on people, recipes and the bench; another releases"),
+    KITCHEN: ("Kitchen", "cooks and tastes; sees no diagnosis"),
+    READER: ("Reader", "sees, and changes nothing"),
+}
+_EVERYONE = frozenset(ROLES)
+_SEES_PEOPLE = _EVERYONE - {KITCHEN}
+_DRAFTS = frozenset({OWNER, PRACTITIONER, STAFF, STUDENT})
+_WORKS = frozenset({OWNER, PRACTITIONER, STAFF})
+_LEADS = frozenset({OWNER, PRACTITIONER})
+
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """Who may, as a test of the user, and the sentence for who may not."""
+    """Which roles may; None: whoever asks, signed in or not. `licensed`: of those, only who holds a license."""
 
-    name: str
-    holds: Callable
-    refusal: str
+    roles: frozenset[str] | None
+    licensed: bool = False
 
+    def holds(self, user):
+        if self.roles is None:
+            return True
+        return user.is_authenticated and user.role in self.roles and (user.is_licensed or not self.licensed)
 
-ANYONE = Rule("anyone", lambda user: True, "")
-MEMBER = Rule("whoever works in the practice", lambda user: user.is_authenticated, "Sign in first.")
-LICENSED = Rule(
-    "a licensed practitioner",
-    lambda user: user.is_authenticated and user.is_licensed,
-    "Only a licensed practitioner may do this: ask one of your practice.",
-)
+    @property
+    def refusal(self):
+        """The sentence for who may not."""
+        if self.licensed:
+            return "Only a licensed practitioner may do this: ask one of your practice."
+        names = [name.lower() for role, (name, _) in ROLES.items() if role in (self.roles or ())]
+        return f"Your part in the practice does not go with this; it takes: {', '.join(names)}. Ask the owner."
+
 
 #: What is done -> who may.
 PERMISSIONS = {
-    "practice.see": MEMBER,
-    "people.see": MEMBER,
-    "people.change": MEMBER,
-    "targets.change": MEMBER,
-    "targets.confirm": LICENSED,
-    "recipes.see": MEMBER,
-    "recipes.change": MEMBER,
-    "bench.see": MEMBER,
-    "bench.change": MEMBER,
-    "kitchen.see": MEMBER,
-    "kitchen.cook": MEMBER,
-    "kitchen.judge": MEMBER,
-    "handouts.see": MEMBER,
-    "handouts.release": MEMBER,
-    "handouts.link": MEMBER,
-    "handouts.open_link": ANYONE,
-    "pantry.see": MEMBER,
-    "pantry.change": MEMBER,
+    "account.own": Rule(_EVERYONE),
+    "practice.see": Rule(_EVERYONE),
+    "practice.manage": Rule(frozenset({OWNER})),
+    "practice.log": Rule(frozenset({OWNER})),
+    "people.see": Rule(_SEES_PEOPLE),
+    "people.change": Rule(_DRAFTS),
+    "people.hand_over": Rule(_LEADS),
+    "people.log": Rule(_LEADS),
+    "people.export": Rule(_LEADS),
+    "people.erase": Rule(frozenset({OWNER})),
+    "targets.change": Rule(_DRAFTS),
+    "targets.confirm": Rule(_LEADS, licensed=True),
+    "recipes.see": Rule(_EVERYONE),
+    "recipes.change": Rule(_DRAFTS),
+    "bench.see": Rule(_SEES_PEOPLE),
+    "bench.change": Rule(_DRAFTS),
+    "kitchen.see": Rule(_EVERYONE),
+    "kitchen.cook": Rule(_DRAFTS | {KITCHEN}),
+    "kitchen.judge": Rule(_DRAFTS | {KITCHEN}),
+    "handouts.see": Rule(_SEES_PEOPLE),
+    "handouts.release": Rule(_WORKS),
+    "handouts.link": Rule(_WORKS),
+    "handouts.open_link": Rule(None),
+    "pantry.see": Rule(_EVERYONE),
+    "pantry.change": Rule(_DRAFTS),
 }
 
 

@@ -22,6 +22,7 @@ from nutrition.swaps.offers import Workbench, offers_for
 from pantry.models import aliases
 from people.models import Person
 from recipes.models import Recipe
+from records.log import record
 from ui.guard import Stale, hold
 
 from .models import Bench, Edit, FoundWay, Try
@@ -39,6 +40,7 @@ def take_to_bench(recipe: Recipe, person: Person, meal: str, user: User) -> tupl
         return bench, bench.tries.last()
     bench = Bench(recipe=recipe, person=person, meal=meal, written=recipe.dish)
     bench.save()
+    record("bench.taken", person, by=user)
     return bench, start_try(bench, None, user)
 
 

@@ -5,6 +5,7 @@ from django.db import transaction
 from nutrition.food.names import cook_name
 from nutrition.notes import Problem
 from nutrition.swaps.jobs import JOBS, jobs_of
+from records.log import record
 
 from .actions import standing_edit
 from .models import Decision
@@ -35,6 +36,7 @@ def decide(attempt, choice, reason, user):
     swaps = swaps_of(attempt.bench, standing_edit(attempt).dish)
     decision = Decision(attempt=attempt, choice=choice, reason=reason, swaps=swaps, decided_by=user)
     decision.save()
+    record("bench.decided", attempt.bench.person_id, decision.get_choice_display(), by=user)
     attempt.is_finished = choice == Decision.KEEP
     attempt.save(update_fields=["is_finished", "touched_at"])
     return decision

@@ -12,6 +12,7 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.renewal import changes_between, is_behind, renewed
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.sheet.analysis import analyze
+from records.log import record
 from ui.guard import hold
 
 from . import actions
@@ -89,4 +90,5 @@ def bring_up_to_date(bench, user):
             ).save()
     bench.written, bench.renewed_at = now, timezone.now()
     bench.save()
+    record("bench.renewed", bench.person_id, by=user)
     return actions.start_try(bench, None, user)

@@ -10,6 +10,7 @@ from django.utils import timezone
 from accounts.models import User
 from bench.models import Bench, Try
 from nutrition.notes import Problem
+from records.log import record
 from ui.guard import hold
 
 from .card import build
@@ -61,6 +62,7 @@ def release(attempt: Try, user: User) -> Release:
                "accepted": ready.accepted},
     )  # fmt: skip
     made.save()
+    record("card.released", attempt.bench.person_id, f"release {number}", by=user)
     return made
 
 
@@ -73,6 +75,7 @@ def give_link(release_: Release, days: int, for_whom: str, user: User) -> tuple[
         expires_at=timezone.now() + timedelta(days=days),
     )  # fmt: skip
     link.save()
+    record("link.given", release_.bench.person_id, f"for {days} days", by=user)
     return link, token
 
 
@@ -82,6 +85,7 @@ def withdraw(link: HandoutLink) -> None:
     if link.withdrawn_at is None:
         link.withdrawn_at = timezone.now()
         link.save(update_fields=["withdrawn_at"])
+        record("link.withdrawn", link.release.bench.person_id)
 
 
 def opened(link: HandoutLink) -> None:

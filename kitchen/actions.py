@@ -24,6 +24,7 @@ from nutrition.stove.cooked import Tap as CoreTap
 from nutrition.stove.cooked import as_cooked, checked
 from nutrition.stove.spending import SPENDABLES
 from nutrition.swaps.method import steps_now
+from records.log import record
 from ui.guard import hold
 from ui.templatetags.ui import grams as grams_words
 
@@ -44,6 +45,7 @@ def begin(attempt: Try, user: User) -> Cook:
     texts = [each.proposed or each.text for each in steps_now(edit.dish.steps, sight.changed)]
     cook = Cook(attempt=attempt, plan=replace(edit.dish, steps=tuple(texts)), started_by=user)
     cook.save()
+    record("cook.begun", attempt.bench.person_id, by=user)
     return cook
 
 
@@ -203,6 +205,7 @@ def finish(
     cook.result = start_version(cook.attempt, name, dish, "as cooked", user, cooked_g=cooked_g)
     cook.save()
     cook.timers.filter(stopped_at=None).update(stopped_at=timezone.now())
+    record("cook.finished", cook.attempt.bench.person_id, by=user)
     return cook
 
 

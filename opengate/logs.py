@@ -3,9 +3,13 @@
 import logging
 import re
 import traceback
+from contextvars import ContextVar
 
-#: A private link opens a card for whoever has it, so its token is a secret.
-_TOKEN = re.compile(r"(/card/for/)[^/\s]+")
+#: The number of the request at hand; its error page shows the same.
+request_number: ContextVar[str] = ContextVar("request_number", default="")
+
+#: A private link opens for whoever has it, so its token is a secret.
+_TOKEN = re.compile(r"(/card/for/|/office/join/|/password/reset/)[^/\s]+")
 
 
 class Discreet(logging.Formatter):
@@ -17,4 +21,5 @@ class Discreet(logging.Formatter):
         return "\n".join([*(f"  {place}" for place in places), f"  {kind.__name__ if kind else 'unknown'}"])
 
     def format(self, record):
-        return _TOKEN.sub(r"\1…", super().format(record))
+        number = request_number.get()
+        return _TOKEN.sub(r"\1…", super().format(record).replace("[]", f"[{number}]" if number else "[-]", 1))

@@ -1,5 +1,51 @@
 """What every request goes through before it reaches a room."""
 
+import secrets
+from ipaddress import ip_address, ip_network
+
+from django.conf import settings
+
+from .logs import request_number
+
+
+class RequestNumberMiddleware:
+    """Gives every request a number, which the log and the error page show, and finds out where it really comes from.
+
+    Behind proxies that are trusted (OPEN_GATE_TRUSTED_PROXIES) the address is the last one that no trusted proxy has.
+    """
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+        self.trusted = [ip_network(each) for each in settings.TRUSTED_PROXIES]
+
+    def __call__(self, request):
+        request.number = secrets.token_hex(4)
+        request.META["REMOTE_ADDR"] = self._address(request)
+        token = request_number.set(request.number)
+        try:
+            response = self.get_response(request)
+        finally:
+            request_number.reset(token)
+        response["X-Request-Number"] = request.number
+        return response
+
+    def _is_trusted(self, address):
+        try:
+            return any(ip_address(address) in network for network in self.trusted)
+        except ValueError:
+            return False
+
+    def _address(self, request):
+        here = request.META.get("REMOTE_ADDR") or "0.0.0.0"  # noqa: S104 - no address: a unix socket
+        told = [each.strip() for each in request.META.get("HTTP_X_FORWARDED_FOR", "").split(",") if each.strip()]
+        while told and self._is_trusted(here):
+            here = told.pop()
+        try:
+            return str(ip_address(here))
+        except ValueError:  # a forged header
+            return "0.0.0.0"  # noqa: S104
+
+
 NULL = "\x00"
 
 

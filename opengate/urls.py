@@ -2,6 +2,8 @@
 
 from django.urls import include, path
 
+handler500 = "opengate.errors.server_error"
+
 urlpatterns = [
     path("", include("today.urls")),
     path("account/", include("accounts.urls")),
@@ -12,4 +14,5 @@ urlpatterns = [
     path("card/", include("handouts.urls")),
     path("diary/", include("diary.urls")),
     path("pantry/", include("pantry.urls")),
+    path("office/", include("office.urls")),
 ]

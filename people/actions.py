@@ -8,6 +8,7 @@ from django.db import transaction
 from django.utils.timezone import localdate
 
 from accounts.models import User
+from accounts.permissions import may
 from nutrition.food.table import foods
 from nutrition.limits.conflicts import Conflict
 from nutrition.limits.gates import Target
@@ -15,6 +16,7 @@ from nutrition.limits.plans import PLANS, choose, targets_for
 from nutrition.limits.tallies import LEAST_STEP, read_formula
 from nutrition.notes import Problem
 from nutrition.reading.matching import matcher
+from records.log import record
 from ui.guard import Stale
 
 from .models import Person, PersonTally, PersonTarget, PlanChoice
@@ -62,6 +64,7 @@ def set_plans(person: Person, wanted: Mapping[str, Mapping[str, str]], user: Use
         else:
             PlanChoice(person=person, key=key, schools=schools, set_by=user).save()
         draft_targets(person, key, schools, user, wanted)
+    record("person.plans", person, ", ".join(PLANS[key].label for key in wanted) or "none", by=user)
 
 
 @transaction.atomic
@@ -94,12 +97,14 @@ def save_target(target: PersonTarget, user: User) -> None:
     target.set_by, target.set_on = user, localdate()
     target.confirmed_by = target.confirmed_on = None
     target.save()
+    record("target.set", target.person_id, target.in_words, by=user)
 
 
 @transaction.atomic
 def add_person(person: Person, wanted: Mapping[str, Mapping[str, str]], user: User) -> Person:
     """A new person with plans at once: both or neither."""
     person.save()
+    record("person.added", person, by=user)
     set_plans(person, wanted, user)
     return person
 
@@ -121,6 +126,7 @@ def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str
     drafts_again = any(name in changes and getattr(now, name) != changes[name] for name in DRAFTS_GO_BY)
     if changes:
         now.claim(**changes)
+        record("person.changed", now, ", ".join(name.replace("_", " ") for name in changes), by=user)
     if drafts_again:
         redraft(now, user)
     return drafts_again
@@ -133,6 +139,7 @@ def confirm(target: PersonTarget, user: User, version: int | None = None) -> Non
         raise Problem("people.not_licensed")
     target.check_fresh(version)
     target.claim(target.version, confirmed_by=user, confirmed_on=localdate())
+    record("target.confirmed", target.person_id, target.in_words, by=user)
 
 
 @transaction.atomic
@@ -145,6 +152,7 @@ def settle(person: Person, topic: str, leader: str, conflicts: Sequence[Conflict
         raise Problem("people.not_in_conflict")
     settled = {key: value for key, value in person.settled.items() if key != topic}
     person.claim(version, settled=settled | ({topic: leader} if leader else {}))
+    record("person.settled", person, f"{conflict.label}: {leader or 'open again'}")
 
 
 @transaction.atomic
@@ -154,6 +162,7 @@ def set_shares(person: Person, shares: Mapping[str, float], version: int | None 
     if abs(total - 100) > 0.01:
         raise Problem("people.shares_do_not_add_up", total=total, by=100 - total)
     person.claim(version, meal_shares={meal: share / 100 for meal, share in shares.items()})
+    record("person.day", person)
 
 
 @transaction.atomic
@@ -169,6 +178,7 @@ def start_course(choice: PlanChoice, started_on: date, weeks: int, version: int 
     choice.person.claim(version)
     choice.started_on, choice.strict_weeks = started_on, weeks
     choice.save(update_fields=["started_on", "strict_weeks"])
+    record("person.course", choice.person)
 
 
 def food_ids(text: str) -> list[str]:
@@ -192,19 +202,31 @@ def save_tally(tally: PersonTally, user: User, free: str = "", one_free: str = "
     tally.as_tally()
     tally.set_by = user
     tally.save()
+    record("tally.set", tally.person_id, by=user)
 
 
 @transaction.atomic
 def remove_target(target: PersonTarget, version: int | None = None) -> None:
     """Take one limit away, as it was seen. Raises Stale."""
     target.claim(version)
+    record("target.removed", target.person_id, target.in_words)
     target.delete()
 
 
 @transaction.atomic
 def remove_tally(tally: PersonTally) -> None:
     """Take a tally away."""
+    record("tally.removed", tally.person_id)
     tally.delete()
+
+
+@transaction.atomic
+def hand_over(person: Person, to: User, user: User) -> None:
+    """Another of the practice is the one who looks after this person from now on. Raises Problem."""
+    if to.practice_id != person.practice_id or not to.is_active or not may(to, "people.change"):
+        raise Problem("people.cannot_look_after", name=to.name)
+    person.claim(in_care_of=to)
+    record("person.handed_over", person, to.name, by=user)
 
 
 @transaction.atomic

@@ -1,5 +1,6 @@
 """Who eats: their plans and the targets a serving is held against."""
 
+import pghistory
 from django.db import models
 from django.urls import reverse
 from django.utils.timezone import localdate
@@ -12,10 +13,17 @@ from nutrition.limits.tallies import ROUNDINGS, Tally
 from ui.guard import Versioned
 
 
+def _kept(model):
+    """Every change of a row is kept beside it by the database itself, whoever makes it and how."""
+    events = (pghistory.InsertEvent(), pghistory.UpdateEvent(), pghistory.DeleteEvent())
+    return pghistory.track(*events, append_only=True)(model)
+
+
 def default_shares():
     return dict(MEAL_SHARES)
 
 
+@_kept
 class Person(Versioned, PracticeRow):
     """Somebody a dish is made for."""
 
@@ -28,6 +36,9 @@ class Person(Versioned, PracticeRow):
     meal_shares = models.JSONField(default=default_shares)
     circumstances = models.JSONField(default=list, blank=True)
     settled = models.JSONField(default=dict, blank=True)
+    in_care_of = models.ForeignKey(
+        "accounts.User", on_delete=models.PROTECT, null=True, blank=True, related_name="in_care"
+    )
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -49,6 +60,7 @@ class Person(Versioned, PracticeRow):
         return [CIRCUMSTANCES[key] for key in self.circumstances if key in CIRCUMSTANCES]
 
 
+@_kept
 class PlanChoice(PracticeRow):
     """A plan somebody follows, with the school chosen on each question.
 
@@ -96,6 +108,7 @@ class PlanChoice(PracticeRow):
         )
 
 
+@_kept
 class PersonTarget(Versioned, PracticeRow):
     """One limit of one person. A draft until a licensed practitioner confirms it."""
 
@@ -124,6 +137,14 @@ class PersonTarget(Versioned, PracticeRow):
         return plan_label(self.plan or OWN)
 
     @property
+    def in_words(self):
+        """ "Sodium at most 2000 mg a day", and nobody's name."""
+        nutrient = BY_KEY[self.nutrient]
+        sides = [f"at least {self.minimum:g}"] if self.minimum is not None else []
+        sides += [f"at most {self.maximum:g}"] if self.maximum is not None else []
+        return f"{nutrient.label} {' and '.join(sides)} {nutrient.unit} a {self.scope}"
+
+    @property
     def is_draft(self):
         return self.confirmed_on is None
 
@@ -133,6 +154,7 @@ class PersonTarget(Versioned, PracticeRow):
         return Target(self.nutrient, self.minimum, self.maximum, self.scope, plan, self.source, self.meal)
 
 
+@_kept
 class PersonTally(PracticeRow):
     """A tally of their own: what is counted, how it is rounded, what is free, how much a day and a week."""
 

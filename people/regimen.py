@@ -9,6 +9,7 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.limits.plans.common import LABEL_ADVICE
+from records.log import looked_at
 
 
 @dataclass
@@ -59,7 +60,8 @@ class Regimen:
 
 
 def regimen_of(person):
-    """Everything about one person in three queries."""
+    """Everything about one person in three queries. Whoever is at work has looked at them."""
+    looked_at(person)
     return Regimen(
         person,
         list(person.plans.all()),
@@ -73,5 +75,6 @@ def regimens():
     from .models import Person, PersonTarget
 
     targets = Prefetch("targets", PersonTarget.objects.select_related("set_by", "confirmed_by"))
-    everyone = Person.objects.prefetch_related("plans", "tallies", targets)
+    everyone = list(Person.objects.prefetch_related("plans", "tallies", targets))
+    looked_at(*everyone)
     return [Regimen(p, list(p.plans.all()), list(p.targets.all()), list(p.tallies.all())) for p in everyone]

@@ -2,6 +2,7 @@
 
 SENTENCES = {
     "not_licensed": "Only a licensed practitioner can confirm targets. Ask one of your practice to sign in.",
+    "cannot_look_after": "{name} cannot look after people here: the account is closed, or its role does not go with it.",
     "conflict_gone": "That conflict is not there any more: the plans have changed. This is how they stand now.",
     "not_in_conflict": "That plan has no part in this conflict. Choose one of the plans named in it.",
     "share_not_a_number": "“{typed}” was typed for {meal}; a percentage is expected, as in 30.",

@@ -14,6 +14,7 @@ from nutrition.reading.lines import parse
 from nutrition.reading.page import RecipeText
 from nutrition.reading.recipe import read_as_found, read_line
 from pantry.models import aliases, remember
+from records.log import record
 
 from .models import Recipe, RecipeLine
 
@@ -40,7 +41,19 @@ def bring_in(source: RecipeText, source_text: str, user: User) -> Recipe:
         RecipeLine(recipe=recipe, practice_id=recipe.practice_id, position=position, as_read=line)
         for position, line in enumerate(dish.lines, start=1)
     )
+    record("recipe.brought", by=user)
     return recipe
+
+
+@transaction.atomic
+def take_away(recipe: Recipe) -> None:
+    """A recipe nobody uses leaves the library. Raises Problem naming what it is used for."""
+    if recipe.used_in.exists():
+        raise Problem("recipes.is_a_part", recipe=str(recipe))
+    if recipe.benches.exists():
+        raise Problem("recipes.on_the_bench", recipe=str(recipe))
+    recipe.delete()
+    record("recipe.removed")
 
 
 def _change(row: RecipeLine, line: Line, version: int | None, typed: str = "", is_accepted: bool = False) -> None:

@@ -4,6 +4,8 @@ SENTENCES = {
     "not_weighed": "This line has no food or no weight yet. Choose a food and type its amount; then accept it.",
     "library_needs_title_and_servings": "A dish of the library keeps a title and a number of servings: others rest on "
     "them. Type both.",
+    "is_a_part": "{recipe} is a part of another dish; it stays in the library.",
+    "on_the_bench": "{recipe} is on the bench for somebody; it stays in the library.",
     "no_such_kind": "“{kind}” is not a kind of dish; one of {kinds}.",
     "serves_missing": "How many servings does it make? Type the number; it is never assumed.",
     "title_missing": "The recipe has no title yet. Type one.",

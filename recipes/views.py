@@ -219,13 +219,11 @@ def part(request, pk):
 def delete(request, pk):
     """Take a recipe that is still being read away again."""
     found = get_object_or_404(Recipe, pk=pk)
-    if found.used_in.exists():
-        messages.error(request, f"{found} is a part of another dish; it stays in the library.")
+    try:
+        actions.take_away(found)
+    except Problem as problem:
+        messages.error(request, str(problem))
         return redirect(found)
-    if found.benches.exists():
-        messages.error(request, f"{found} is on the bench for somebody; it stays in the library.")
-        return redirect(found)
-    found.delete()
     messages.info(request, f"{found} was taken away.")
     return (
         HttpResponse(status=204, headers={"HX-Redirect": "/recipes/"}) if request.htmx else redirect("recipes:recipes")

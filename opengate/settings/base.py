@@ -17,10 +17,14 @@ INSTALLED_APPS = [
     "django_htmx",
     "allauth",
     "allauth.account",
+    "allauth.mfa",
     "axes",
     "csp",
+    "pgtrigger",
+    "pghistory",
     "ui",
     "accounts",
+    "records",
     "people",
     "pantry",
     "recipes",
@@ -29,10 +33,12 @@ INSTALLED_APPS = [
     "handouts",
     "diary",
     "today",
+    "office",
     "demo",
 ]
 
 MIDDLEWARE = [
+    "opengate.middleware.RequestNumberMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -46,7 +52,10 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "allauth.account.middleware.AccountMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "accounts.middleware.IdleMiddleware",
     "accounts.middleware.PracticeMiddleware",
+    "accounts.middleware.SecondFactorMiddleware",
+    "records.middleware.ActingMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -82,7 +91,12 @@ PASSWORD_HASHERS = [
 ]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
+    for name in ("UserAttributeSimilarityValidator", "CommonPasswordValidator")
+] + [
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 12},
+    }
 ]
 LOGIN_URL = "account_login"
 LOGIN_REDIRECT_URL = "today"
@@ -95,6 +109,9 @@ ACCOUNT_ADAPTER = "accounts.adapter.PracticeAccountAdapter"
 ACCOUNT_RATE_LIMITS = {"login": "300/m/ip", "login_failed": "30/5m/key"}
 ACCOUNT_FORMS = {"login": "accounts.forms.SignInForm"}
 ACCOUNT_SESSION_REMEMBER = True
+MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
+MFA_TOTP_ISSUER = "Open Gate"
+MFA_ADAPTER = "accounts.adapter.SealedFactors"
 ACCOUNT_LOGOUT_REDIRECT_URL = "account_login"
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
@@ -102,6 +119,9 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_USERNAME_FORM_FIELD = "login"
 AXES_USERNAME_CALLABLE = "accounts.adapter.guessed_email"
 AXES_RESET_ON_SUCCESS = True
+
+#: Networks of the proxies in front of the server; what they say of the client's address is believed.
+TRUSTED_PROXIES = [each for each in os.environ.get("OPEN_GATE_TRUSTED_PROXIES", "").split(",") if each]
 
 LANGUAGE_CODE = "en-us"
 TIME_ZONE = os.environ.get("OPEN_GATE_TIME_ZONE", "UTC")
@@ -112,7 +132,7 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "formatters": {
-        "discreet": {"()": "opengate.logs.Discreet", "format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}
+        "discreet": {"()": "opengate.logs.Discreet", "format": "%(asctime)s %(levelname)s %(name)s []: %(message)s"}
     },
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "discreet"}},
     "root": {"handlers": ["console"], "level": "WARNING"},

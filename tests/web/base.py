@@ -6,6 +6,7 @@ from django.http import QueryDict
 from django.test import TestCase
 
 from accounts.models import Practice, User
+from accounts.permissions import OWNER
 from accounts.scope import within
 from bench import actions as bench_actions
 from handouts import actions as handout_actions
@@ -26,7 +27,7 @@ SOUP = "Barley soup\nServes 4\n1 cup pearl barley\n4 cups chicken stock\n1 tsp s
 def make_practice(name, email, credential=""):
     practice = Practice.objects.create(name=name)
     return User.objects.create_user(
-        email, "a long password", name=name.split()[0], credential=credential, practice=practice
+        email, "a long password", name=name.split()[0], credential=credential, practice=practice, role=OWNER
     )
 
 

@@ -6,6 +6,7 @@ from urllib.parse import urlencode
 from django import template
 from django.utils.safestring import mark_safe
 
+from accounts import permissions
 from nutrition.dish.cooking import methods
 from nutrition.dish.naming import called, description_of, name_first
 from nutrition.food.contents import TAGS
@@ -166,6 +167,44 @@ def plain_grams(amount):
 def in_grams(amount):
     """Grams as a form takes them back, as in "12.5 g"; empty for none."""
     return "" if amount is None else f"{plain_grams(amount)} g"
+
+
+#: Address -> (its name, what whoever enters must be allowed).
+ROOMS = {
+    "today": ("Today", "practice.see"),
+    "people:people": ("People", "people.see"),
+    "recipes:recipes": ("Recipes", "recipes.see"),
+    "bench:benches": ("Bench", "bench.see"),
+    "kitchen:cooks": ("Kitchen", "kitchen.see"),
+    "handouts:handouts": ("Handouts", "handouts.see"),
+    "pantry:pantry": ("Pantry", "pantry.see"),
+    "office:members": ("Office", "practice.manage"),
+}
+
+
+@register.inclusion_tag("ui/rooms.html", takes_context=True)
+def rooms(context):
+    """The rooms whoever is signed in may enter, with the one they are in marked."""
+    at = context["request"].resolver_match
+    here = {at.app_name, at.url_name} if at else set()
+    shown = [
+        (address, name, address.partition(":")[0] in here)
+        for address, (name, permission) in ROOMS.items()
+        if permissions.may(context["user"], permission)
+    ]
+    return {"rooms": shown}
+
+
+@register.simple_tag(takes_context=True)
+def may(context, permission):
+    """Whether whoever looks may do it: what a page does not offer to them it need not refuse."""
+    return permissions.may(context["user"], permission)
+
+
+@register.filter
+def words(name):
+    """A name of a column as words: "weight_kg" is "weight kg"."""
+    return str(name).replace("_", " ")
 
 
 @register.filter

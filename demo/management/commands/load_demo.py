@@ -7,6 +7,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from accounts.models import Practice, User
+from accounts.permissions import KITCHEN, OWNER, STAFF, STUDENT
 from accounts.scope import within
 from bench import actions as bench_actions
 from bench.ways import stages_of, workbench_of
@@ -102,6 +103,14 @@ STORIES = [
 ]  # fmt: skip
 
 
+#: Who else works there.
+COLLEAGUES = [
+    ("piet@quayside.example", "Piet Haldane", STAFF),
+    ("suvi@quayside.example", "Suvi Anttila", STUDENT),
+    ("bram@quayside.example", "Bram Oduya", KITCHEN),
+]
+
+
 class Command(BaseCommand):
     help = "Load the demo practice; does nothing when it is there."
 
@@ -110,8 +119,11 @@ class Command(BaseCommand):
         if User.objects.filter(email=EMAIL).exists():
             return
         practice = Practice.objects.create(name="Quayside Nutrition")
-        oona = User.objects.create_user(EMAIL, PASSWORD, name="Oona Varga", credential="RD", practice=practice)
-        User.objects.create_user("piet@quayside.example", PASSWORD, name="Piet Haldane", practice=practice)
+        oona = User.objects.create_user(
+            EMAIL, PASSWORD, name="Oona Varga", credential="RD", practice=practice, role=OWNER
+        )
+        for email, name, role in COLLEAGUES:
+            User.objects.create_user(email, PASSWORD, name=name, practice=practice, role=role)
         with within(practice):
             people = {row["name"]: self.person(dict(row), oona) for row in PEOPLE}
             recipes = {path.stem: self.recipe(path, oona) for path in sorted(RECIPES.glob("*.txt"))}

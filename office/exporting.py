@@ -1,0 +1,80 @@
+"""Everything the practice holds about one person, as values: for a page to read and as JSON to take along."""
+
+from django.core.serializers.json import DjangoJSONEncoder
+from django.forms.models import model_to_dict
+
+from bench.models import Bench
+from handouts.models import HandoutLink, Release
+from kitchen.models import Cook
+from nutrition.dish.codec import to_data
+from people.history import history_of
+from records.models import Entry
+
+Encoder = DjangoJSONEncoder
+
+
+def _row(row, *fields):
+    return model_to_dict(row, fields=fields or None) | {"id": row.pk}
+
+
+def everything_about(person):
+    """One dict of lists, plain values only."""
+    benches = Bench.objects.filter(person=person).select_related("recipe").prefetch_related("tries__edits")
+    cooks = Cook.objects.filter(attempt__bench__person=person).prefetch_related("taps", "tastings")
+    releases = Release.objects.filter(bench__person=person)
+    return {
+        "person": _row(person),
+        "plans": [{"plan": each.label, "settings": each.settings, "since": each.set_on} for each in person.plans.all()],
+        "targets": [
+            _row(each)
+            | {"set_by": each.set_by.signature, "confirmed_by": getattr(each.confirmed_by, "signature", None)}
+            for each in person.targets.select_related("set_by", "confirmed_by")
+        ],
+        "tallies": [_row(each) for each in person.tallies.all()],
+        "dishes": [
+            {
+                "recipe": str(bench.recipe),
+                "meal": bench.meal,
+                "as_written": to_data(bench.written),
+                "tries": [
+                    {
+                        "name": attempt.name,
+                        "notes": attempt.notes,
+                        "finished": attempt.is_finished,
+                        "edits": [
+                            {"number": edit.number, "what": edit.summary, "dish": to_data(edit.dish)}
+                            for edit in attempt.edits.all()
+                        ],
+                    }
+                    for attempt in bench.tries.all()
+                ],
+            }
+            for bench in benches
+        ],
+        "cooks": [
+            {
+                "began": cook.started_at,
+                "finished": cook.finished_at,
+                "plan": to_data(cook.plan),
+                "taps": [_row(tap, "kind", "key", "grams", "food_id", "words") for tap in cook.taps.all()],
+                "tastings": [_row(t, "taster", "taste", "ease", "missed", "notes") for t in cook.tastings.all()],
+            }
+            for cook in cooks
+        ],
+        "cards": [
+            {"title": each.title, "number": each.number, "released": each.released_at, "card": each.body}
+            for each in releases
+        ],
+        "links": [
+            {"for": link.for_whom, "made": link.made_at, "until": link.expires_at, "opened": link.opened}
+            for link in HandoutLink.objects.filter(release__in=releases)
+        ],
+        "history": [
+            {"at": each.at, "by": each.by, "what": each.what, "verb": each.verb, "changes": each.changes}
+            for each in history_of(person)
+        ],
+        "log": [
+            {"at": each.at, "by": each.by_name, "act": each.act, "thing": each.thing}
+            for each in Entry.objects.filter(person=person.pk)
+        ],
+    }

@@ -1,0 +1,85 @@
+"""The history of a person as sentences: every change of their rows, with before and after, as the database kept it."""
+
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from accounts.models import User
+from nutrition.food.nutrients import BY_KEY
+from nutrition.limits.plans import plan_label
+
+from .models import PersonEvent, PersonTallyEvent, PersonTargetEvent, PlanChoiceEvent
+
+#: The person's own events first: their rows are found by another column.
+EVENTS = (PersonEvent, PlanChoiceEvent, PersonTargetEvent, PersonTallyEvent)
+#: The columns that say nothing to a reader.
+
+_SILENT = {"id", "version", "practice", "person", "created_at", "set_by", "set_on", "confirmed_by", "formula"}
+_WORDS = {"weight_kg": "weight", "energy_kcal": "energy", "confirmed_on": "confirmed", "in_care_of": "looked after by"}
+
+
+@dataclass(frozen=True, slots=True)
+class Happening:
+    """One change: when, who, about what, and (field, before, after) of each thing that is not as it was."""
+
+    at: datetime
+    by: str
+    what: str
+    verb: str
+    changes: tuple[tuple[str, str, str], ...] = field(default=())
+
+
+def _named(event):
+    if isinstance(event, PersonTargetEvent):
+        nutrient = BY_KEY.get(event.nutrient)
+        return f"target for {nutrient.label.lower() if nutrient else event.nutrient}"
+    if isinstance(event, PlanChoiceEvent):
+        return f"plan {plan_label(event.key)}"
+    if isinstance(event, PersonTallyEvent):
+        return f"tally {event.name}"
+    return "who they are"
+
+
+def _shown(value, users):
+    if value is None or value == "" or value == [] or value == {}:
+        return "nothing"
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, list):
+        return ", ".join(map(str, value))
+    if isinstance(value, dict):
+        return ", ".join(f"{key} {_shown(each, users)}" for key, each in value.items())
+    return str(value)
+
+
+def _changes(before, after, users):
+    found = []
+    for column in after._meta.concrete_fields:
+        name = column.name
+        if name.startswith("pgh_") or name in _SILENT:
+            continue
+        was, now = getattr(before, column.attname), getattr(after, column.attname)
+        if was != now:
+            if name == "in_care_of":
+                was, now = users.get(was), users.get(now)
+            found.append((_WORDS.get(name, name.replace("_", " ")), _shown(was, users), _shown(now, users)))
+    return tuple(found)
+
+
+def history_of(person):
+    """Everything that happened to a person's rows, the newest first. Six queries."""
+    rows = []
+    for event in EVENTS:
+        mine = {"pgh_obj_id": person.pk} if event is PersonEvent else {"person_id": person.pk}
+        rows += event.objects.filter(**mine).select_related("pgh_context").order_by("pgh_id")
+    users = dict(User.objects.filter(practice_id=person.practice_id).values_list("pk", "name"))
+    before, found = {}, []
+    for event in sorted(rows, key=lambda each: (each.pgh_created_at, each.pgh_id)):
+        key = type(event), event.pgh_obj_id
+        context = event.pgh_context.metadata if event.pgh_context else {}
+        by = users.get(context.get("user"), "")
+        verb = {"insert": "added", "delete": "removed"}.get(event.pgh_label, "changed")
+        changes = _changes(before[key], event, users) if verb == "changed" and key in before else ()
+        if verb != "changed" or changes:
+            found.append(Happening(event.pgh_created_at, by, _named(event), verb, changes))
+        before[key] = event
+    return found[::-1]
