@@ -31,11 +31,12 @@ class Happening:
 def _named(event):
     if isinstance(event, PersonTargetEvent):
         nutrient = BY_KEY.get(event.nutrient)
-        return f"target for {nutrient.label.lower() if nutrient else event.nutrient}"
+        name = nutrient.label.lower() if nutrient else event.nutrient
+        return f"the target for {name}{f' at {event.meal}' if event.meal else ''}"
     if isinstance(event, PlanChoiceEvent):
-        return f"plan {plan_label(event.key)}"
+        return f"the plan {plan_label(event.key)}"
     if isinstance(event, PersonTallyEvent):
-        return f"tally {event.name}"
+        return f"the tally {event.name}"
     return "who they are"
 
 
@@ -76,9 +77,14 @@ def history_of(person):
     for event in sorted(rows, key=lambda each: (each.pgh_created_at, each.pgh_id)):
         key = type(event), event.pgh_obj_id
         context = event.pgh_context.metadata if event.pgh_context else {}
-        by = users.get(context.get("user"), "")
+        # The command line leaves no name of its own: then whoever the row says set or confirmed it.
+        signed = getattr(event, "confirmed_by_id", None) or getattr(event, "set_by_id", None)
+        by = users.get(context.get("user") or signed, "")
         verb = {"insert": "added", "delete": "removed"}.get(event.pgh_label, "changed")
         changes = _changes(before[key], event, users) if verb == "changed" and key in before else ()
+        if verb == "added" and isinstance(event, PersonTargetEvent):
+            bounds = (("at least", event.minimum), ("at most", event.maximum))
+            changes = tuple((side, "", f"{value:g} a {event.scope}") for side, value in bounds if value is not None)
         if verb != "changed" or changes:
             found.append(Happening(event.pgh_created_at, by, _named(event), verb, changes))
         before[key] = event
