@@ -41,6 +41,11 @@ class ScopedManager(models.Manager):
         return super().get_queryset().filter(practice_id=current_practice_id())
 
 
+def scoped(queryset):
+    """A manager of the practice's rows with a room's own questions: `objects = scoped(CookQuerySet)`."""
+    return ScopedManager.from_queryset(queryset)()
+
+
 class PracticeRow(models.Model):
     """A row that belongs to a practice. Saved without one, it takes the practice in scope."""
 

@@ -1,10 +1,12 @@
 """A dish on the bench for a person: as written, and the tries."""
 
+from django.apps import apps
 from django.db import models
+from django.db.models import Exists, OuterRef
 from django.urls import reverse
 from django.utils import timezone
 
-from accounts.scope import PracticeRow
+from accounts.scope import PracticeRow, scoped
 from nutrition.limits.gates import MEAL_SHARES
 from recipes.fields import DishField
 from ui.guard import Versioned, stamp
@@ -29,12 +31,35 @@ class Bench(PracticeRow):
     class Meta:
         ordering = ("-touched_at",)
         constraints = (models.UniqueConstraint(fields=("recipe", "person"), name="one_bench_a_dish_and_person"),)
+        indexes = (models.Index(fields=("practice", "-touched_at"), name="benches_newest_first"),)
 
     def __str__(self):
         return f"{self.recipe} for {self.person}"
 
     def get_absolute_url(self):
         return reverse("bench:bench", args=[self.pk])
+
+
+class TryQuerySet(models.QuerySet):
+    """Questions that lists ask of tries."""
+
+    #: What a list shows of a try; dishes stay where they are.
+    COLUMNS = (
+        "name", "notes", "is_finished", "touched_at", "bench__recipe__title", "bench__recipe__is_read",
+        "bench__person__name", "bench__practice_id",
+    )  # fmt: skip
+
+    def in_lists(self):
+        return self.select_related("bench__recipe", "bench__person").only(*self.COLUMNS)
+
+    def from_the_bench(self):
+        """Those somebody works on, and not what a cook left behind."""
+        return self.filter(~Exists(apps.get_model("kitchen", "Cook").objects.filter(result=OuterRef("pk"))))
+
+    def not_cooked(self):
+        return self.from_the_bench().filter(
+            ~Exists(apps.get_model("kitchen", "Cook").objects.filter(attempt=OuterRef("pk")))
+        )
 
 
 class Try(Versioned, PracticeRow):
@@ -55,12 +80,20 @@ class Try(Versioned, PracticeRow):
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
 
+    objects = scoped(TryQuerySet)
+
     #: While a request works on it: the number of the newest edit, and the edit just written with the version it made.
     newest: int
     just_written: tuple[int, "Edit"]
 
     class Meta:
         ordering = ("pk",)
+        indexes = (
+            models.Index(fields=("practice", "-touched_at"), name="tries_newest_first"),
+            models.Index(
+                fields=("practice", "-touched_at"), condition=models.Q(is_finished=True), name="finished_newest_first"
+            ),
+        )
 
     def __str__(self):
         return f"{self.name}, {self.bench}"

@@ -2,7 +2,7 @@
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.db.models import Prefetch
+from django.db.models import Prefetch, Q
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -22,6 +22,7 @@ from recipes.models import Recipe
 from ui.guard import Stale
 from ui.numbers import first_error
 from ui.posted import whole
+from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions
 from .forms import BranchForm, EditForm, KeepForm, SeenForm, TakeForm, WayForm
@@ -35,6 +36,8 @@ from .ways import held_to, stages_of, workbench_of
 
 #: Dishes on one page of the list.
 A_PAGE = 60
+#: People on one page of the table; the one the dish is for stands first.
+AT_A_TABLE = 20
 
 
 @allowed("bench.see")
@@ -49,7 +52,7 @@ def benches(request):
         "bench/benches.html",
         {
             "benches": found,
-            "recipes": Recipe.objects.filter(is_read=True).only("title"),
+            "recipes": list(Recipe.objects.filter(is_read=True).only("title")[: IN_A_SELECT + 1]),
             "people": Person.objects.only("name"),
             "meals": MEAL_SHARES,
         },
@@ -309,8 +312,11 @@ def table(request, pk, try_pk):
     """The gates of everyone at the table, for one serving of this try."""
     attempt = _attempt(pk, try_pk)
     edit_ = actions.standing_edit(attempt)
-    sights = [(regimen, look(attempt.bench, edit_, regimen.eater, attempt=attempt)) for regimen in regimens()]
-    return render(request, "bench/table.html", {"bench": attempt.bench, "attempt": attempt, "sights": sights})
+    people = Person.objects.annotate(is_theirs=Q(pk=attempt.bench.person_id)).order_by("-is_theirs", "name")
+    page = Paginator(people, AT_A_TABLE).get_page(request.GET.get("page"))
+    sights = [(each, look(attempt.bench, edit_, each.eater, attempt=attempt)) for each in regimens(page.object_list)]
+    context = {"bench": attempt.bench, "attempt": attempt, "sights": sights, "page": page}
+    return render(request, "bench/table.html", context)
 
 
 @allowed("bench.see")

@@ -50,6 +50,7 @@ class Release(PracticeRow):
     class Meta:
         ordering = ("-number",)
         constraints = (models.UniqueConstraint(fields=("bench", "number"), name="one_release_a_number"),)
+        indexes = (models.Index(fields=("practice", "-released_at"), name="releases_newest_first"),)
 
     def __str__(self):
         return f"{self.title}, release {self.number}"

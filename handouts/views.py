@@ -1,6 +1,8 @@
 """Handouts: the card, the shopping list, the checklist before it goes out, releases and their links."""
 
 from django.contrib import messages
+from django.core.paginator import Paginator
+from django.db.models import Exists, OuterRef
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
@@ -9,6 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from accounts.permissions import allowed
 from bench.models import Try
+from kitchen.models import Cook
 from nutrition.giving.shopping import Wanted, shopping
 from nutrition.notes import Problem
 from ui.posted import whole
@@ -19,6 +22,9 @@ from .checklist import checklist, readiness_of
 from .forms import LinkForm, ReadinessForm
 from .models import HandoutLink, Release
 from .paper import PRINTS, SIZES, chosen, pdf_of
+
+#: Cards on one page of the list; other dishes of the same person a shopping list offers, the latest first.
+A_PAGE, ON_A_LIST = 40, 30
 
 
 def _attempt(try_pk):
@@ -42,17 +48,21 @@ def pdf_response(pdf, name):
 @require_safe
 def handouts(request):
     """What has gone out, the newest of every dish first; what could go out next."""
-    released = Release.objects.select_related("bench__recipe", "bench__person", "released_by").prefetch_related("links")
-    newest = list(released.order_by("bench_id", "-number").distinct("bench_id"))
-    ready = Try.objects.filter(cooked_in__isnull=False, releases=None).select_related("bench__recipe", "bench__person")
-    return render(
-        request,
-        "handouts/handouts.html",
-        {
-            "released": sorted(newest, key=lambda each: each.released_at, reverse=True),
-            "ready": ready.order_by("-pk")[:20],
-        },
+    later = Release.objects.filter(bench=OuterRef("bench"), number__gt=OuterRef("number"))
+    newest = (
+        Release.objects.filter(~Exists(later))
+        .select_related("bench__person", "released_by")
+        .only("title", "number", "released_at", "released_by__name", "bench__person__name")
+        .prefetch_related("links")
+        .order_by("-released_at")
     )
+    out = Release.objects.filter(attempt=OuterRef("pk"))
+    ready = Try.objects.in_lists().filter(Exists(Cook.objects.filter(result=OuterRef("pk"))), ~Exists(out))
+    context = {
+        "released": Paginator(newest, A_PAGE).get_page(request.GET.get("page")),
+        "ready": ready.order_by("-pk")[:20],
+    }
+    return render(request, "handouts/handouts.html", context)
 
 
 @allowed("handouts.see")
@@ -83,8 +93,11 @@ def shopping_list(request, try_pk):
     attempt = _attempt(try_pk)
     typed, problem = request.GET.get("times", "1").strip().replace(",", "."), ""
     chosen_ = [pk for pk in map(whole, request.GET.getlist("with")) if pk and pk != attempt.pk][:12]
-    kept = Try.objects.filter(is_finished=True) | Try.objects.filter(pk__in=chosen_)
-    others = list(kept.exclude(pk=attempt.pk).select_related("bench__recipe", "bench__person", "practice").distinct())
+    finished = Try.objects.filter(is_finished=True, bench__person=attempt.bench.person_id).exclude(pk=attempt.pk)
+    beside = [each.pk for each in finished.only("pk").order_by("-touched_at")[:ON_A_LIST]]
+    others = list(
+        Try.objects.filter(pk__in={*beside, *chosen_}).select_related("bench__recipe", "bench__person", "practice")
+    )
     cards = [build(each, readiness_of(each)) for each in [attempt, *(o for o in others if o.pk in chosen_)]]
     try:
         times = float(typed)

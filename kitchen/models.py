@@ -2,13 +2,54 @@
 
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.db.models import Exists, OuterRef
 from django.urls import reverse
 from django.utils import timezone
 
-from accounts.scope import PracticeRow
+from accounts.scope import PracticeRow, scoped
+from bench.models import Decision
 from nutrition.stove.cooked import TAPS
 from nutrition.stove.cooked import Tap as CoreTap
 from recipes.fields import DishField
+
+
+def _decided_since():
+    """Of the try of a cook, since it was dished up."""
+    return Decision.objects.filter(attempt=OuterRef("attempt"), decided_at__gte=OuterRef("finished_at"))
+
+
+def _tasted():
+    return Tasting.objects.filter(cook=OuterRef("pk"))
+
+
+class CookQuerySet(models.QuerySet):
+    """Questions that lists ask of cooks."""
+
+    COLUMNS = (
+        "at_step", "started_at", "finished_at", "attempt__name", "attempt__bench__recipe__title",
+        "attempt__bench__recipe__is_read", "attempt__bench__person__name",
+    )  # fmt: skip
+
+    def in_lists(self):
+        return self.select_related("attempt__bench__recipe", "attempt__bench__person").only(*self.COLUMNS)
+
+    def on_the_stove(self):
+        return self.filter(finished_at=None)
+
+    def finished(self):
+        return self.filter(finished_at__isnull=False)
+
+    def undecided(self):
+        """Dished up, and nothing was decided of the try since: a second cook of a decided try waits again."""
+        return self.finished().filter(~Exists(_decided_since()))
+
+    def waiting(self):
+        """Undecided, or tasted by nobody."""
+        return self.finished().filter(~Exists(_decided_since()) | ~Exists(_tasted()))
+
+    def settled(self):
+        """Tasted, and decided since."""
+        return self.finished().filter(Exists(_decided_since()), Exists(_tasted()))
 
 
 class Cook(PracticeRow):
@@ -35,8 +76,14 @@ class Cook(PracticeRow):
     pans = models.PositiveIntegerField(null=True, blank=True)
     notes = models.TextField(blank=True)
 
+    objects = scoped(CookQuerySet)
+
     class Meta:
         ordering = ("-started_at",)
+        indexes = (
+            models.Index(fields=("practice", "-started_at"), name="cooks_newest_first"),
+            models.Index(fields=("practice",), condition=models.Q(finished_at=None), name="cooks_on_the_stove"),
+        )
 
     def __str__(self):
         return f"{self.attempt.bench.recipe}, cooked {self.started_at:%b %-d}"

@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -23,11 +24,8 @@ from .stove import as_cooked_of, look_at
 
 _WITH = ("attempt__bench__recipe", "attempt__bench__person", "started_by", "result")
 
-#: What no list shows: the lines and steps kept as JSON.
-_HEAVY = (
-    "plan", "shares", "attempt__bench__written", "attempt__bench__jobs", "attempt__bench__recipe__steps",
-    "attempt__bench__recipe__source_text", "attempt__bench__recipe__part_steps",
-)  # fmt: skip
+#: Cooks on one page of the list.
+A_PAGE = 40
 
 
 def _cook(pk):
@@ -38,20 +36,16 @@ def _cook(pk):
 @require_safe
 def cooks(request):
     """What is on the stove, what waits to be tasted or decided, what was cooked."""
-    rows = Cook.objects.select_related("attempt__bench__recipe", "attempt__bench__person").defer(*_HEAVY)
-    found = list(rows.prefetch_related("tastings", "attempt__decisions")[:120])
-    done = [cook for cook in found if cook.finished_at]
-    waits = [cook for cook in done if not cook.tastings.all() or not cook.attempt.decisions.all()]
+    rows = Cook.objects.in_lists()
+    waits = rows.waiting().prefetch_related("tastings")
     return render(
         request,
         "kitchen/cooks.html",
         {
-            "cooking": [cook for cook in found if not cook.finished_at],
-            "waits": waits,
-            "done": [cook for cook in done if cook not in waits],
-            "to_cook": Try.objects.filter(cooks=None, cooked_in=None)
-            .select_related("bench__recipe", "bench__person")
-            .order_by("-touched_at")[:12],
+            "cooking": rows.on_the_stove(),
+            "waits": Paginator(waits, A_PAGE).get_page(request.GET.get("waiting")),
+            "done": Paginator(rows.settled(), A_PAGE).get_page(request.GET.get("page")),
+            "to_cook": Try.objects.in_lists().not_cooked().order_by("-touched_at")[:12],
         },
     )
 

@@ -2,6 +2,7 @@
 
 import math
 
+from django.core.paginator import Paginator
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -14,6 +15,9 @@ from nutrition.reading.matching import search_foods
 
 from .forms import SwapRuleForm
 from .models import Alias, SwapRule
+
+#: Names of one's own on one page.
+A_PAGE = 60
 
 
 @allowed("pantry.see")
@@ -31,7 +35,7 @@ def _page(request, form, status=200):
         {
             "words": words,
             "foods": search_foods(words, 25) if words else [],
-            "aliases": Alias.objects.select_related("set_by"),
+            "aliases": Paginator(Alias.objects.all(), A_PAGE).get_page(request.GET.get("page")),
             "count": len(foods()),
             "rules": SwapRule.objects.all(),
             "form": form,

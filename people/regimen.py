@@ -70,11 +70,11 @@ def regimen_of(person):
     )
 
 
-def regimens():
-    """Everybody of the practice with what they follow. Four queries."""
-    from .models import Person, PersonTarget
+def regimens(people):
+    """These people (a queryset) with what they follow. Four queries."""
+    from .models import PersonTarget
 
     targets = Prefetch("targets", PersonTarget.objects.select_related("set_by", "confirmed_by"))
-    everyone = list(Person.objects.prefetch_related("plans", "tallies", targets))
+    everyone = list(people.prefetch_related("plans", "tallies", targets))
     looked_at(*everyone)
     return [Regimen(p, list(p.plans.all()), list(p.targets.all()), list(p.tallies.all())) for p in everyone]

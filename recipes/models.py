@@ -40,6 +40,7 @@ class Recipe(PracticeRow):
 
     class Meta:
         ordering = ("title",)
+        indexes = (models.Index(fields=("practice", "title"), name="recipes_by_title"),)
 
     def __str__(self):
         return self.title or "Untitled"

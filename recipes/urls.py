@@ -5,6 +5,7 @@ from . import views
 app_name = "recipes"
 urlpatterns = [
     path("", views.recipes, name="recipes"),
+    path("options/", views.options, name="options"),
     path("import/", views.bring, name="import"),
     path("<int:pk>/", views.recipe, name="recipe"),
     path("<int:pk>/reading/", views.reading, name="reading"),

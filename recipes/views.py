@@ -1,8 +1,7 @@
 """The library, bringing a recipe in, and reading it line by line."""
 
 from django.contrib import messages
-from django.contrib.postgres.aggregates import ArrayAgg
-from django.db.models import Q, Value
+from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -18,23 +17,46 @@ from nutrition.reading.edits import foods_to_choose
 from nutrition.sheet.analysis import analyze
 from people.models import Person
 from ui.numbers import first_error
+from ui.posted import whole
+from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
 from .forms import BringForm, FactsForm, LineForm, PartForm
 from .models import PartUse, Recipe, RecipeLine
+
+#: Recipes on one page of the library.
+A_PAGE = 60
 
 
 @allowed("recipes.see")
 @require_safe
 def recipes(request):
     """The library by dish; what is still being read stands first."""
-    eaters = ArrayAgg("benches__person__name", filter=Q(benches__isnull=False), default=Value([]))
-    found = Recipe.objects.only("title", "serves", "is_read").annotate(eaters=eaters)
-    return render(
-        request,
-        "recipes/recipes.html",
-        {"reading": found.filter(is_read=False), "recipes": found.filter(is_read=True)},
+    words = request.GET.get("q", "").strip()[:80]
+    found = Recipe.objects.only("title", "serves", "is_read")
+    page = Paginator(found.filter(is_read=True).filter(title__icontains=words), A_PAGE).get_page(
+        request.GET.get("page")
     )
+    names = Recipe.objects.filter(pk__in=[each.pk for each in page], benches__isnull=False)
+    eaters = {}
+    for pk, name in names.values_list("pk", "benches__person__name").order_by("benches__person__name"):
+        eaters.setdefault(pk, []).append(name)
+    context = {
+        "reading": found.filter(is_read=False)[:A_PAGE],
+        "page": page,
+        "recipes": [(each, eaters.get(each.pk, [])) for each in page],
+        "words": words,
+    }
+    return render(request, "recipes/recipes.html", context)
+
+
+@allowed("recipes.see")
+@require_safe
+def options(request):
+    """Recipes of the library as options of a select, by the words typed (htmx). `not`: one that is left out."""
+    words = request.GET.get("q", "").strip()[:80]
+    found = Recipe.objects.filter(is_read=True, title__icontains=words).exclude(pk=whole(request.GET.get("not")))
+    return render(request, "ui/options.html", {"rows": found.only("title")[:IN_A_SELECT]})
 
 
 @allowed("recipes.change")
@@ -165,7 +187,9 @@ def _recipe(request, found, status=200, **context):
             "uses": uses,
             "used_in": found.used_in.select_related("recipe"),
             "waiting": parts.waiting(found, uses),
-            "could_be_parts": Recipe.objects.filter(is_read=True).exclude(pk=found.pk),
+            "could_be_parts": list(
+                Recipe.objects.filter(is_read=True).exclude(pk=found.pk).only("title")[: IN_A_SELECT + 1]
+            ),
             "behind": [bench.pk for bench in benches if is_behind(bench.written, dish)],
             "recipe": found,
             "lines": found.lines.all(),

@@ -1,9 +1,9 @@
 """Today: what waits, and a finished example to open."""
 
-from django.db.models import Count, Q
+from django.db.models import Count, Exists, OuterRef, Q
 from django.shortcuts import render
 
-from accounts.permissions import allowed
+from accounts.permissions import allowed, may
 from bench.models import Decision, Try
 from bench.renewal import behind_anywhere
 from kitchen.models import Cook
@@ -15,27 +15,26 @@ from recipes.models import Recipe
 @allowed("practice.see")
 def today(request):
     """Recipes to read, pots on the stove, cooks to judge, tries to finish, targets nobody has confirmed; a finished dish to look at."""
-    tries = Try.objects.select_related("bench__recipe", "bench__person")
+    tries = Try.objects.in_lists().order_by("-touched_at")
+    cooks = Cook.objects.in_lists().order_by("-started_at")
+    # Each of the two is cut by itself, so that many to judge never push a pot off the stove; asked for at once.
+    waiting = list(cooks.on_the_stove()[:8].union(cooks.undecided()[:8], all=True).order_by("-started_at"))
+    given_up = Decision.objects.filter(attempt=OuterRef("pk"), choice=Decision.GIVE_UP)
     drafts = Person.objects.annotate(drafts=Count("targets", filter=Q(targets__confirmed_on__isnull=True))).filter(
         drafts__gt=0
-    )
-    cooks = list(
-        Cook.objects.annotate(decided=Count("attempt__decisions"))
-        .filter(decided=0)
-        .select_related("attempt__bench__recipe", "attempt__bench__person")[:24]
     )
     return render(
         request,
         "today/today.html",
         {
-            "on_the_stove": [cook for cook in cooks if not cook.finished_at][:4],
-            "to_judge": [cook for cook in cooks if cook.finished_at][:8],
-            "to_read": Recipe.objects.filter(is_read=False).order_by("-created_at")[:8],
-            "to_finish": tries.filter(is_finished=False, cooked_in=None, cooks=None).order_by("-touched_at")[:8],
-            "to_confirm": drafts[:8],
-            "finished": tries.filter(is_finished=True)
-            .exclude(decisions__choice=Decision.GIVE_UP)
-            .order_by("-touched_at")[:4],
+            "on_the_stove": [cook for cook in waiting if not cook.finished_at],
+            "to_judge": [cook for cook in waiting if cook.finished_at],
+            "to_read": Recipe.objects.filter(is_read=False)
+            .only("title", "is_read", "created_at")
+            .order_by("-created_at")[:8],
+            "to_finish": tries.not_cooked().filter(is_finished=False)[:8],
+            "to_confirm": drafts[:8] if may(request.user, "people.see") else (),
+            "finished": tries.filter(~Exists(given_up), is_finished=True)[:4],
             "behind": behind_anywhere(4),
             "has_people": Person.objects.exists,  # asked only on an empty day
         },

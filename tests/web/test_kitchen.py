@@ -571,3 +571,35 @@ class Hands(KitchenTest):
         self.assertEqual(read_number("12,5 g", Asked("grams", 100)), 12.5)
         with self.assertRaises(Problem):
             read_number("inf", Asked("grams", 100))
+
+
+class Lists(PracticeTest):
+    """What a list shows when there is more than it holds."""
+
+    def test_a_pot_on_the_stove_is_never_pushed_out_by_older_cooks(self):
+        old = timezone.now() - timedelta(days=30)
+        Cook.objects.bulk_create(
+            Cook(
+                practice=self.ana.practice, attempt=self.attempt, plan=self.bench.written, started_by=self.ana, finished_at=old,
+                started_at=old, serves_cooked=4,
+            )
+            for _ in range(130)
+        )  # fmt: skip
+        pot = actions.begin(self.attempt, self.ana)
+        today = self.client.get(reverse("today"))
+        self.assertEqual(list(today.context["on_the_stove"]), [pot])
+        self.assertEqual(len(today.context["to_judge"]), 8)
+        kitchen = self.client.get(reverse("kitchen:cooks"))
+        self.assertContains(kitchen, "1 to 40 of 130")
+        last = self.client.get(reverse("kitchen:cooks"), {"waiting": "4"})
+        self.assertContains(last, "121 to 130 of 130")
+
+    def test_a_second_cook_of_a_decided_try_waits_again(self):
+        first = finished_cook(self.attempt, self.ana)
+        actions.taste(first, "Imre", taste=8.0)
+        lessons.decide(self.attempt, "keep", "good", self.ana)
+        self.assertEqual(list(self.client.get(reverse("today")).context["to_judge"]), [])
+        second = finished_cook(self.attempt, self.ana)
+        self.assertEqual(list(self.client.get(reverse("today")).context["to_judge"]), [second])
+        self.assertEqual(list(self.client.get(reverse("kitchen:cooks")).context["waits"]), [second])
+        self.assertEqual(list(self.client.get(reverse("kitchen:cooks")).context["done"]), [first])

@@ -59,6 +59,7 @@ ADDRESSES = {
     "people:delete_target": (OWN, ["target"], "post"),
     "recipes:recipes": (NO_ROW, [], "get"),
     "recipes:import": (NO_ROW, [], "get"),
+    "recipes:options": (NO_ROW, [], "get"),
     "recipes:recipe": (OWN, ["recipe"], "get"),
     "recipes:reading": (OWN, ["recipe"], "get"),
     "recipes:finish_reading": (OWN, ["recipe"], "post"),
@@ -138,7 +139,7 @@ WORKS, LEADS = {OWNER, PRACTITIONER, STAFF}, {OWNER, PRACTITIONER}
 MAY = [
     (
         EVERYONE,
-        "today keys find recipes:recipes recipes:recipe kitchen:cooks kitchen:stove kitchen:foods kitchen:scale",
+        "today keys find recipes:recipes recipes:options recipes:recipe kitchen:cooks kitchen:stove kitchen:foods kitchen:scale",
     ),
     (EVERYONE, "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:food office:own"),
     (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join"),

@@ -169,6 +169,38 @@ def in_grams(amount):
     return "" if amount is None else f"{plain_grams(amount)} g"
 
 
+@register.inclusion_tag("ui/pages.html", takes_context=True)
+def pages(context, page, what, earlier="Later", later="Earlier", by="page"):
+    """Links to the pages around this one, which keep what else the address says. `by`: the name of the page's number."""
+    said = context["request"].GET.copy()
+
+    def address(number):
+        said[by] = number
+        return f"?{said.urlencode()}"
+
+    return {
+        "page": page, "what": what, "earlier": earlier, "later": later,
+        "before": address(page.previous_page_number()) if page.has_previous() else "",
+        "after": address(page.next_page_number()) if page.has_next() else "",
+    }  # fmt: skip
+
+
+#: A select shows so many rows at once; more are found by a word.
+IN_A_SELECT = 50
+
+
+@register.inclusion_tag("ui/search_select.html")
+def search_select(rows, name, address, what, *, chosen=None, without="", size=""):
+    """A select over rows of which there may be thousands: the first of them, and a box that finds others by a word.
+
+    `rows`: one more than IN_A_SELECT where there are more.
+    """
+    return {
+        "shown": rows[:IN_A_SELECT], "are_more": len(rows) > IN_A_SELECT, "name": name, "address": address, "what": what,
+        "chosen": chosen, "without": without, "size": size, "select_size": size.replace("control", "select"),
+    }  # fmt: skip
+
+
 #: Address -> (its name, what whoever enters must be allowed).
 ROOMS = {
     "today": ("Today", "practice.see"),
