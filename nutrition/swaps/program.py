@@ -6,6 +6,7 @@ balance and weight are rows; costs grow with the job a change touches, the share
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from time import monotonic
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, linprog, milp
@@ -78,13 +79,17 @@ AUTOMATIC = {
 
 @dataclass(frozen=True)
 class Wish:
-    """What the cook asks: `pinned` positions never touched, `at_least` shares of a line to keep, how many `ways`."""
+    """What the cook asks: `pinned` positions never touched, `at_least` shares of a line to keep, how many `ways`.
+
+    Ways are sought for `seconds`; with finding out why there is none, no answer takes more than `most_seconds`.
+    """
 
     pinned: frozenset[int] = frozenset()
     at_least: Mapping[int, float] = field(default_factory=dict)
     ways: int = 3
     certain: bool = True
     seconds: float = 3.7
+    most_seconds: float = 4.8
 
 
 @dataclass(slots=True)
@@ -203,7 +208,11 @@ class Program:
     line that stays a third variable, the touch: whether its amount is changed at all.
     """
 
-    def __init__(self, bench: Workbench, options: list[Option], gates: list[Gate], certain: bool):
+    def __init__(
+        self, bench: Workbench, options: list[Option], gates: list[Gate], certain: bool, deadline: float = np.inf
+    ):
+        #: When no solve may go on any more, by the monotonic clock; and whether one was cut short without a dish.
+        self.deadline, self.ran_out = deadline, False
         self.bench, self.options, self.gates, self.certain = bench, options, gates, certain
         self.count = len(options)
         self.scaled = [k for k, option in enumerate(options) if option.high > option.low or option.kind == "kept"]
@@ -325,17 +334,22 @@ class Program:
             # Only the first dish is waited for: once there is a way, a further one that does not come in time is let
             # go.
             for patience in (1,) if self.by_choice else (1, PATIENCE):
+                left = self.deadline - monotonic()
+                if left <= 0:
+                    self.ran_out = True
+                    return None
                 result = milp(
                     costs,
                     integrality=whole,
                     bounds=Bounds(np.zeros(self.size), limits),
                     constraints=LinearConstraint(matrix, low, high),
-                    options={"time_limit": max(seconds, 0.05) * patience, "mip_rel_gap": GAP},
+                    options={"time_limit": min(max(seconds, 0.05) * patience, left), "mip_rel_gap": GAP},
                 )
                 if result.x is not None:
                     return result.x, float(result.fun)
                 if result.status != OUT_OF_TIME:
                     break
+                self.ran_out = self.ran_out or patience == PATIENCE
         return None
 
     def _worth_trying(self, costs, matrix, low, high, top) -> Iterable[list[int]]:

@@ -62,6 +62,9 @@ SENTENCES = {
     "lines_unknown": "No food or weight is known for {lines}: settle the line first.",
     "all_pinned": "Every line is pinned: nothing may change. Unpin the line you would rather give up.",
     "nothing_stands_in": "Nothing known can stand in for {lines}, which a plan keeps out. Replace it by hand first.",
+    "not_decided": "No way was found in the time there is, and it is not proven that there is none. Ask again with fewer "
+    "gates, or with lines pinned.",
+    "too_many_lines": "This dish has {count} lines; ways are sought for up to {most}. Make parts of it, and ask for each.",
     "no_dish": "Even without gates the dish cannot stay the dish with these pins: unpin a line or allow a "
     "smaller serving.",
     "cannot_meet": "These gates cannot be open together with the changes known.",

@@ -25,6 +25,8 @@ from nutrition.sheet.verdicts import OPEN, Verdict, judge
 from nutrition.swaps.offers import Workbench
 from nutrition.swaps.program import Option, Program, Wish, options_of
 
+#: Of a dish with more lines no way is sought: it could not be found in the time somebody waits.
+MOST_LINES = 100
 #: One solve may take so long; the best dish found by then counts.
 SOLVE_SECONDS, FURTHER_SECONDS = 0.5, 0.4
 #: How many times the servings may be, when nothing else leads through.
@@ -170,7 +172,8 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
     blocked = [line for i, line in enumerate(bench.lines) if not any(o.line == i for o in options)]
     if blocked:
         return Outcome((), (), note("swaps.nothing_stands_in", lines=", ".join(line.text for line in blocked)))
-    program = Program(bench, options, gates, wish.certain)
+    deadline = started + wish.most_seconds
+    program = Program(bench, options, gates, wish.certain, deadline)
     ways: list[Way] = []
     for _ in range(3 * wish.ways):
         left = wish.seconds - (monotonic() - started)
@@ -183,15 +186,18 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
             ways.append(way)
     if ways:
         return Outcome(tuple(sorted(ways, key=lambda way: way.cost)))
-    smaller = _smaller_serving(bench, wish)
+    smaller = _smaller_serving(bench, wish, deadline)
     return Outcome((smaller,)) if smaller else Outcome((), *_why_not(bench, program, wish))
 
 
-def _smaller_serving(bench: Workbench, wish: Wish) -> Way | None:
+def _smaller_serving(bench: Workbench, wish: Wish, deadline: float) -> Way | None:
     """When nothing else leads through: the same pot for more people, said first and as what it is."""
     for factor in SERVINGS:
+        if monotonic() > deadline - SOLVE_SECONDS:
+            return None
         more = replace(bench, dish=replace(bench.dish, serves=bench.serves * factor))
-        way = _one_way(more, Program(more, options_of(more, wish), more.gates, wish.certain), wish, SOLVE_SECONDS)
+        program = Program(more, options_of(more, wish), more.gates, wish.certain, deadline)
+        way = _one_way(more, program, wish, SOLVE_SECONDS)
         if way:
             was, now = (
                 sum(line.span.likely for line in bench.lines) / serves for serves in (bench.serves, more.serves)
@@ -202,6 +208,8 @@ def _smaller_serving(bench: Workbench, wish: Wish) -> Way | None:
 
 
 def _cannot_start(bench: Workbench, gates: list[Gate], wish: Wish) -> Note:
+    if len(bench.lines) > MOST_LINES:
+        return note("swaps.too_many_lines", count=len(bench.lines), most=MOST_LINES)
     clash = [gate for gate in gates if gate.is_conflict]
     if clash:
         names = ", ".join(BY_KEY[gate.nutrient].label.lower() for gate in clash)
@@ -240,11 +248,14 @@ def _one_way(bench: Workbench, program: Program, wish: Wish, seconds: float) -> 
 def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss, ...], Note]:
     """An irreducible set of gates that cannot be open together, with the nearest miss of each."""
     program.cuts.clear()
+    program.ran_out = False
     everything = frozenset(range(len(program.gates)))
     core = set(everything)
     for g in sorted(everything):
         if program.solve(active=frozenset(core - {g}), seconds=0.4) is None:
             core.discard(g)
+        if program.ran_out:  # a solve that was cut short has proven nothing
+            return (), note("swaps.not_decided")
     if not core or program.solve(active=frozenset(), seconds=0.4) is None:
         return (), note("swaps.no_dish")
     nearest = program.solve(active=frozenset(core), elastic=True, seconds=1.0)

@@ -3,6 +3,7 @@
 import itertools
 import json
 import re
+import time
 from dataclasses import replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -380,6 +381,33 @@ class CommandLine(SimpleTestCase):
             code, _, err = self.run_it(*arguments)
             self.assertEqual((code, len(err.strip().splitlines())), (2, 1))
             self.assertTrue(re.search(words, err), err)
+
+
+class Deadlines(SimpleTestCase):
+    """Whatever is asked, an answer comes in about five seconds, and a search cut short is never called a proof."""
+
+    def bench(self, count, *targets):
+        texts = ("200 g chicken breast", "1 tsp salt", "300 g potatoes", "2 carrots", "100 ml cream", "50 g butter", "1 onion")
+        dish = Dish("Pot", count / 4, keyed([read_line(texts[n % len(texts)], 4) for n in range(count)]))
+        return Workbench(dish, Eater(targets=targets), "dinner")
+
+    def test_two_hundred_lines_are_refused_in_words(self):
+        outcome = ways_for(self.bench(200, Target("sodium_mg", maximum=100, scope="serving")))
+        self.assertIn("200 lines", str(outcome.note))
+
+    def test_an_unsolvable_dish_is_answered_in_time(self):
+        hard = [Target(key, minimum=low, scope="serving") for key, low in (("calcium_mg", 2500), ("iron_mg", 80))]
+        started = time.monotonic()
+        outcome = ways_for(self.bench(100, *hard, Target("energy_kcal", maximum=300, scope="serving")))
+        self.assertLess(time.monotonic() - started, 12)  # twice what it takes on a quiet machine
+        self.assertFalse(outcome.ways)
+        self.assertTrue(outcome.conflict or "not proven" in str(outcome.note))
+
+    def test_cut_short_is_not_decided(self):
+        bench = self.bench(20, Target("calcium_mg", minimum=2500, scope="serving"))
+        outcome = ways_for(bench, Wish(most_seconds=0.0))
+        self.assertEqual((outcome.ways, outcome.conflict), ((), ()))
+        self.assertIn("not proven", str(outcome.note))
 
 
 class ManyCandidates(SimpleTestCase):
