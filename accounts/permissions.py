@@ -73,6 +73,8 @@ PERMISSIONS = {
     "handouts.release": Rule(_WORKS),
     "handouts.link": Rule(_WORKS),
     "handouts.open_link": Rule(None),
+    "practice.join": Rule(None),
+    "server.watch": Rule(None),
     "pantry.see": Rule(_EVERYONE),
     "pantry.change": Rule(_DRAFTS),
 }

@@ -16,6 +16,7 @@ urlpatterns = [
     path("<int:pk>/try/<int:try_pk>/table/", views.table, name="table"),
     path("<int:pk>/try/<int:try_pk>/preview/", views.preview, name="preview"),
     path("<int:pk>/try/<int:try_pk>/way/", views.way, name="way"),
+    path("<int:pk>/try/<int:try_pk>/way/<int:errand_pk>/", views.way_state, name="way_state"),
     path("<int:pk>/try/<int:try_pk>/way/take/", views.take_way, name="take_way"),
     path("<int:pk>/renew/", views.renew, name="renew"),
     path("<int:pk>/meal/", views.meal, name="meal"),

@@ -5,16 +5,16 @@ from django.core.paginator import Paginator
 from django.db.models import Prefetch, Q
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
+from errands.models import Errand
+from errands.run import ask, stop
 from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.notes import Problem
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.offers import offers_for
-from nutrition.swaps.program import Wish
-from nutrition.swaps.way_through import ways_for
 from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of, regimens
@@ -32,7 +32,7 @@ from .renewal import behind, bring_up_to_date
 from .sight import Gauge, look, posts_of
 from .sight import compare as compare_
 from .sight import why as why_
-from .ways import held_to, stages_of, workbench_of
+from .ways import held_to, shown, workbench_of
 
 #: Dishes on one page of the list.
 A_PAGE = 60
@@ -349,29 +349,50 @@ def _share_kept(request, key):
 def way(request, pk, try_pk):
     """The way through: pins, what to be certain of, and what was found."""
     attempt = _attempt(pk, try_pk)
-    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person)
-    workbench = workbench_of(attempt.bench, edit_.dish, regimen.eater)
-    shares = [_share_kept(request, line.key) for line in workbench.lines]
+    workbench = _workbench(attempt)
+    shares = {line.key: _share_kept(request, line.key) for line in workbench.lines}
     context = {
         "bench": attempt.bench,
         "attempt": attempt,
-        "rows": [(line.key, line, share) for line, share in zip(workbench.lines, shares, strict=True)],
+        "rows": [(line.key, line, shares[line.key]) for line in workbench.lines],
         "is_likely": request.GET.get("sure") == "likely",
     }
     if "find" in request.GET:
-        wish = Wish(
-            pinned=frozenset(at for at, share in enumerate(shares) if share == 1),
-            at_least={at: share for at, share in enumerate(shares) if 0 < share < 1},
-            ways=5,
-            certain=not context["is_likely"],
-        )
-        outcome = ways_for(workbench, wish) if workbench.gates or workbench.kept_out else None
-        found = [(each, stages_of(workbench, each)) for each in (outcome.ways if outcome else ())]
-        kept = actions.keep_ways(attempt, [stages for _, stages in found], held_to(workbench))
-        ways = [(each, stages, row.pk) for (each, stages), row in zip(found, kept, strict=True)]
-        context |= {"outcome": outcome, "ways": ways, "is_asked": True}
+        kept = {key: share for key, share in shares.items() if share}
+        asked = {"try": attempt.pk, "shares": kept, "is_likely": context["is_likely"]}
+        context |= _of_errand(ask("way", request.user, **asked), attempt, workbench)
     template = "bench/way_found.html" if request.htmx else "bench/way.html"
     return render(request, template, context)
+
+
+def _workbench(attempt):
+    eater = regimen_of(attempt.bench.person).eater
+    return workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater)
+
+
+def _of_errand(errand, attempt, workbench):
+    """What the page shows of a search: that it goes on, or what it found."""
+    result = (errand.result or {}) if errand.is_done else {}
+    ways = shown(workbench, FoundWay.objects.filter(attempt=attempt, pk__in=result.get("ways", ())))
+    return {
+        "is_asked": True,
+        "errand": errand,
+        "outcome": result,
+        "ways": [(way, way.stages, way.pk) for way in ways],
+    }
+
+
+@allowed("bench.see")
+@require_http_methods(["GET", "POST"])
+def way_state(request, pk, try_pk, errand_pk):
+    """How far a search is (htmx asks again and again); posted to, it is stopped."""
+    attempt = _attempt(pk, try_pk)
+    errand = get_object_or_404(Errand, pk=errand_pk, asked_by=request.user, kind="way")
+    if request.method == "POST":
+        stop(errand)
+        errand.refresh_from_db()
+    context = {"bench": attempt.bench, "attempt": attempt} | _of_errand(errand, attempt, _workbench(attempt))
+    return render(request, "bench/way_found.html", context)
 
 
 @allowed("bench.change")
@@ -382,8 +403,7 @@ def take_way(request, pk, try_pk):
     form.is_valid()
     found = FoundWay.objects.filter(attempt=attempt, pk=form.cleaned_data.get("way")).select_related("attempt__bench")
     try:
-        eater = regimen_of(attempt.bench.person).eater
-        limits = held_to(workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater))
+        limits = held_to(_workbench(attempt))
         return redirect(actions.take_way(found.first(), form.cleaned_data.get("count"), request.user, limits))
     except Stale:
         messages.error(

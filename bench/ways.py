@@ -2,7 +2,9 @@
 
 from dataclasses import dataclass, replace
 
+from nutrition.dish.codec import from_data
 from nutrition.dish.dish import Dish
+from nutrition.dish.standing import standing_dish
 from nutrition.notes import Note
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import judge
@@ -35,6 +37,32 @@ class Stage:
     def tally(self):
         states = [verdict.state for verdict in self.verdicts]
         return {state: states.count(state) for state in ("open", "shut", "unsure")}
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """A way as it was found and kept: its number, and every change with the gates it leaves."""
+
+    pk: int
+    stages: list
+
+    @property
+    def verdicts(self):
+        return self.stages[-1].verdicts if self.stages else []
+
+    @property
+    def lines(self):
+        return self.stages[-1].dish.lines if self.stages else ()
+
+
+def shown(workbench, kept):
+    """Ways as the database kept them, held against the gates once more."""
+    found = []
+    for row in kept:
+        dishes = [(each["text"], standing_dish(from_data(each["dish"]))) for each in row.stages]
+        stages = [Stage(text, judge(workbench.gates, analyze(dish)), dish) for text, dish in dishes]
+        found.append(Shown(row.pk, stages))
+    return found
 
 
 def stages_of(workbench, way):

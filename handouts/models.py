@@ -64,6 +64,24 @@ class Release(PracticeRow):
         return Release.objects.filter(bench_id=self.bench_id).aggregate(Max("number"))["number__max"]
 
 
+class Paper(PracticeRow):
+    """A card as PDF, rendered once. `key`: of everything it is made from, so that another card is another paper.
+
+    `release`: the release it is of, kept as long as that; None for a preview, which goes after a week.
+    """
+
+    key = models.CharField(max_length=64)
+    release = models.ForeignKey(Release, on_delete=models.CASCADE, null=True, related_name="papers")
+    pdf = models.BinaryField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("practice", "key"), name="one_paper_a_card"),)
+
+    def __str__(self):
+        return f"paper {self.key[:8]}"
+
+
 def digest(token):
     """How a token is kept: whoever reads the database cannot open a link."""
     return hashlib.sha256(token.encode()).hexdigest()

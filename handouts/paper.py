@@ -1,6 +1,9 @@
 """Paper: the same card as PDF, in both sizes, large or in black and white. Nothing is fetched."""
 
 import functools
+from hashlib import sha256
+from pathlib import Path
+from urllib.parse import unquote, urlsplit
 
 from django.conf import settings
 from django.contrib.staticfiles import finders
@@ -24,6 +27,33 @@ def chosen(query):
     return (size if size in SIZES else "letter"), (look if look in PRINTS else "")
 
 
+def may_fetch(url):
+    """Whether it ships with the app: the bundled fonts and the card's style. A card fetches nothing else."""
+    path = Path(unquote(urlsplit(url).path)).resolve() if url.startswith("file:///") else None
+    return path is not None and any(
+        path.is_relative_to(folder) for folder in (settings.BASE_DIR / "static", settings.STATIC_ROOT)
+    )
+
+
+@functools.cache
+def _fetcher():
+    from weasyprint.urls import URLFetcher
+
+    class Shipped(URLFetcher):
+        def fetch(self, url, headers=None):
+            if not may_fetch(url):
+                raise ValueError("a card fetches nothing but what ships with the app")
+            return super().fetch(url, headers)
+
+    return Shipped(allowed_protocols=["file"], allow_redirects=False)
+
+
+def key_of(body, title, author, size, look):
+    """What a paper is known by: everything it is made from."""
+    style = (settings.BASE_DIR / "static" / "css" / "card.css").stat().st_mtime_ns
+    return sha256(repr((body, title, author, size, look, style)).encode()).hexdigest()
+
+
 def pdf_of(body, title, author, size="letter", look=""):
     """A tagged PDF of a card's body, as bytes."""
     from weasyprint import CSS, HTML
@@ -31,7 +61,8 @@ def pdf_of(body, title, author, size="letter", look=""):
     context = {"body": body, "title": title, "author": author, "look": PRINTS[look][1]}
     html = render_to_string("handouts/card_paper.html", context)
     style = finders.find("css/card.css") or settings.STATIC_ROOT / "css" / "card.css"
-    page = CSS(string=f"@page {{ size: {SIZES[size]} }}")
-    return HTML(string=html, base_url=str(settings.BASE_DIR)).write_pdf(
-        stylesheets=[CSS(filename=str(style), font_config=_fonts()), page], font_config=_fonts(), pdf_variant="pdf/ua-1"
+    page = CSS(string=f"@page {{ size: {SIZES[size]} }}", url_fetcher=_fetcher())
+    card = CSS(filename=str(style), font_config=_fonts(), url_fetcher=_fetcher())
+    return HTML(string=html, base_url=str(settings.BASE_DIR / "static"), url_fetcher=_fetcher()).write_pdf(
+        stylesheets=[card, page], font_config=_fonts(), pdf_variant="pdf/ua-1"
     )

@@ -12,7 +12,8 @@ from accounts.scope import within
 
 from . import actions
 from .models import HandoutLink, digest
-from .paper import PRINTS, SIZES, chosen, pdf_of
+from .paper import PRINTS, SIZES, chosen
+from .tasks import paper_of, released_card
 from .views import pdf_response
 
 #: Nobody keeps a copy on the way, and no address is passed on.
@@ -74,5 +75,5 @@ def card(request, link, token):
 def card_pdf(request, link, token):
     """The same card on paper."""
     size, look = chosen(request.GET)
-    release = link.release
-    return pdf_response(pdf_of(release.body, release.title, str(release.practice), size, look), "card")
+    with within(link.practice_id):
+        return pdf_response(bytes(paper_of(released_card(link.release), size, look, link.release).pdf), "card")

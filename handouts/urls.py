@@ -4,6 +4,7 @@ from . import public, views
 
 app_name = "handouts"
 urlpatterns = [
+    path("paper/<int:errand_pk>/", views.paper_state, name="paper_state"),
     path("", views.handouts, name="handouts"),
     path("<int:try_pk>/", views.card, name="card"),
     path("<int:try_pk>/card.pdf", views.card_pdf, name="card_pdf"),

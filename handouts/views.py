@@ -3,17 +3,19 @@
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db.models import Exists, OuterRef
-from django.http import HttpResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
 from bench.models import Try
+from errands.models import Errand
+from errands.run import ask
 from kitchen.models import Cook
 from nutrition.giving.shopping import Wanted, shopping
 from nutrition.notes import Problem
+from records.log import record
 from ui.posted import whole
 
 from . import actions
@@ -21,7 +23,8 @@ from .card import build
 from .checklist import checklist, readiness_of
 from .forms import LinkForm, ReadinessForm
 from .models import HandoutLink, Release
-from .paper import PRINTS, SIZES, chosen, pdf_of
+from .paper import PRINTS, SIZES, chosen
+from .tasks import card_of, kept, released_card
 
 #: Cards on one page of the list; other dishes of the same person a shopping list offers, the latest first.
 A_PAGE, ON_A_LIST = 40, 30
@@ -75,15 +78,35 @@ def card(request, try_pk):
     return render(request, "handouts/card.html", context)
 
 
+def _paper(request, card, name, **args):
+    """The PDF where it was rendered before; else a page that waits while it is."""
+    size, look = chosen(request.GET)
+    found = kept(card, size, look)
+    if found is None:
+        errand = ask("pdf", request.user, size=size, look=look, **args)
+        found = kept(card, size, look)
+        if found is None:
+            return render(request, "handouts/paper_waits.html", {"errand": errand}, status=202)
+    return pdf_response(bytes(found.pdf), name)
+
+
 @allowed("handouts.see")
 @require_safe
 def card_pdf(request, try_pk):
     """The card as a tagged PDF, with the bundled fonts; nothing is fetched."""
     attempt = _attempt(try_pk)
-    size, look = chosen(request.GET)
-    body = render_to_string("handouts/card_body.html", build(attempt, readiness_of(attempt)).for_template())
-    pdf = pdf_of(body, f"{attempt.bench.recipe} for {attempt.bench.person}", str(request.user.practice), size, look)
-    return pdf_response(pdf, slugify(f"{attempt.bench.recipe} {attempt.bench.person}"))
+    record("card.printed", attempt.bench.person_id)
+    return _paper(
+        request, card_of(attempt), slugify(f"{attempt.bench.recipe} {attempt.bench.person}"), **{"try": attempt.pk}
+    )
+
+
+@allowed("handouts.see")
+@require_safe
+def paper_state(request, errand_pk):
+    """How far a paper is: the page asks again and again, and goes to the PDF when it is there."""
+    errand = get_object_or_404(Errand, pk=errand_pk, asked_by=request.user, kind="pdf")
+    return JsonResponse({"over": errand.is_over, "done": errand.is_done, "problem": errand.problem})
 
 
 @allowed("handouts.see")
@@ -169,9 +192,8 @@ def released(request, pk):
 def released_pdf(request, pk):
     """A released card as PDF, in the paper size and print asked for."""
     found = _release(pk)
-    size, look = chosen(request.GET)
-    pdf = pdf_of(found.body, found.title, str(found.practice), size, look)
-    return pdf_response(pdf, slugify(f"{found.title} {found.number}"))
+    record("card.printed", found.bench.person_id)
+    return _paper(request, released_card(found), slugify(f"{found.title} {found.number}"), release=found.pk)
 
 
 @allowed("handouts.link")

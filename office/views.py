@@ -111,7 +111,7 @@ def withdraw(request, pk):
     return redirect("office:members")
 
 
-@allowed("handouts.open_link")
+@allowed("practice.join")
 @login_not_required
 @require_http_methods(["GET", "POST"])
 def join(request, token):

@@ -2,10 +2,15 @@
 
 from django.urls import include, path
 
+from . import health
+
 handler500 = "opengate.errors.server_error"
 
 urlpatterns = [
     path("", include("today.urls")),
+    path("health/live/", health.live, name="live"),
+    path("health/ready/", health.ready, name="ready"),
+    path("health/metrics/", health.metrics, name="metrics"),
     path("account/", include("accounts.urls")),
     path("people/", include("people.urls")),
     path("recipes/", include("recipes.urls")),

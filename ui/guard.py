@@ -26,7 +26,7 @@ def stamp(*values):
 
 def hold(row):
     """Keep everybody else from this row until the transaction ends, so that who comes second finds what the first made."""
-    type(row)._base_manager.select_for_update().only("pk").get(pk=row.pk)
+    row._meta.model._base_manager.select_for_update().only("pk").get(pk=row.pk)
 
 
 class Versioned(models.Model):

@@ -25,6 +25,8 @@ INSTALLED_APPS = [
     "ui",
     "accounts",
     "records",
+    "procrastinate.contrib.django",
+    "errands",
     "people",
     "pantry",
     "recipes",
@@ -39,6 +41,7 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "opengate.middleware.RequestNumberMiddleware",
+    "opengate.health.MetricsMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -122,6 +125,12 @@ AXES_RESET_ON_SUCCESS = True
 
 #: Networks of the proxies in front of the server; what they say of the client's address is believed.
 TRUSTED_PROXIES = [each for each in os.environ.get("OPEN_GATE_TRUSTED_PROXIES", "").split(",") if each]
+
+#: What Prometheus shows to read the figures at /health/metrics/; empty: there are none to read.
+METRICS_TOKEN = os.environ.get("OPEN_GATE_METRICS_TOKEN", "")
+
+#: Long work is left to a worker (manage.py procrastinate worker); True: done within the request that asks for it.
+ERRANDS_AT_ONCE = os.environ.get("OPEN_GATE_ERRANDS_AT_ONCE", "") == "1"
 
 LANGUAGE_CODE = "en-us"
 TIME_ZONE = os.environ.get("OPEN_GATE_TIME_ZONE", "UTC")

@@ -11,5 +11,6 @@ STORAGES = {
 }
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 AXES_ENABLED = False
+ERRANDS_AT_ONCE = True
 TEST_RUNNER = "tests.runner.Runner"
 MIDDLEWARE = [name for name in MIDDLEWARE if "whitenoise" not in name]  # nothing is collected in a test

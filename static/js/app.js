@@ -108,6 +108,16 @@
     if (stop) window.htmx.trigger(stop.dataset.stopRequest, "htmx:abort");
   });
 
+  // A card that is being set on paper: ask until it is there, then open it.
+  const paper = document.querySelector("[data-paper]");
+  const askPaper = async () => {
+    const answer = await fetch(paper.dataset.paper).then((found) => found.json()).catch(() => null);
+    if (answer?.problem) paper.textContent = answer.problem;
+    else if (answer?.over) location.reload();
+    else setTimeout(askPaper, 500);
+  };
+  if (paper) askPaper();
+
   document.addEventListener("change", (event) => {
     if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
   });

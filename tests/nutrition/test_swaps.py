@@ -387,7 +387,15 @@ class Deadlines(SimpleTestCase):
     """Whatever is asked, an answer comes in about five seconds, and a search cut short is never called a proof."""
 
     def bench(self, count, *targets):
-        texts = ("200 g chicken breast", "1 tsp salt", "300 g potatoes", "2 carrots", "100 ml cream", "50 g butter", "1 onion")
+        texts = (
+            "200 g chicken breast",
+            "1 tsp salt",
+            "300 g potatoes",
+            "2 carrots",
+            "100 ml cream",
+            "50 g butter",
+            "1 onion",
+        )
         dish = Dish("Pot", count / 4, keyed([read_line(texts[n % len(texts)], 4) for n in range(count)]))
         return Workbench(dish, Eater(targets=targets), "dinner")
 

@@ -37,7 +37,12 @@ class Pages(Owned):
 
     def all_pages_answer(self):
         for name, (_, _, method) in ADDRESSES.items():
-            if method == "get" and not name.startswith(("account_", "mfa_")) and "scale" not in name:
+            if (
+                method == "get"
+                and not name.startswith(("account_", "mfa_"))
+                and "scale" not in name
+                and name != "metrics"
+            ):
                 answer = self.ask(name)
                 with self.subTest(name):
                     # An offer that was there may be gone.

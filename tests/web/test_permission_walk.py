@@ -9,6 +9,7 @@ from django.urls import URLPattern, URLResolver, get_resolver, reverse
 from accounts.models import User
 from accounts.permissions import KITCHEN, OWNER, PRACTITIONER, READER, STAFF, STUDENT, allowed
 from accounts.scope import NoPractice, within
+from errands.models import Errand
 from handouts import actions as handout_actions
 from kitchen import actions as kitchen_actions
 from office import actions as office_actions
@@ -24,6 +25,9 @@ OWN, OPEN_TO_ALL, NO_ROW = "own row", "open to all", "no row of a practice in th
 ADDRESSES = {
     "today": (NO_ROW, [], "get"),
     "keys": (NO_ROW, [], "get"),
+    "live": (OPEN_TO_ALL, [], "get"),
+    "ready": (OPEN_TO_ALL, [], "get"),
+    "metrics": (OPEN_TO_ALL, [], "get"),
     "find": (NO_ROW, [], "get"),
     "account_login": (OPEN_TO_ALL, [], "get"),
     "account_logout": (NO_ROW, [], "get"),
@@ -77,6 +81,7 @@ ADDRESSES = {
     "bench:table": (OWN, ["bench", "attempt"], "get"),
     "bench:preview": (OWN, ["bench", "attempt"], "get"),
     "bench:way": (OWN, ["bench", "attempt"], "get"),
+    "bench:way_state": (OWN, ["bench", "attempt", "way_errand"], "get"),
     "bench:take_way": (OWN, ["bench", "attempt"], "post"),
     "bench:meal": (OWN, ["bench"], "post"),
     "bench:renew": (OWN, ["bench"], "post"),
@@ -107,6 +112,7 @@ ADDRESSES = {
     "handouts:withdraw": (OWN, ["link"], "post"),
     "handouts:public": (OPEN_TO_ALL, ["token"], "get"),
     "handouts:public_pdf": (OPEN_TO_ALL, ["token"], "get"),
+    "handouts:paper_state": (OWN, ["pdf_errand"], "get"),
     "handouts:card": (OWN, ["attempt"], "get"),
     "handouts:card_pdf": (OWN, ["attempt"], "get"),
     "pantry:pantry": (NO_ROW, [], "get"),
@@ -142,13 +148,16 @@ MAY = [
         "today keys find recipes:recipes recipes:options recipes:recipe kitchen:cooks kitchen:stove kitchen:foods kitchen:scale",
     ),
     (EVERYONE, "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:food office:own"),
-    (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join"),
+    (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join live ready metrics"),
     (
         SEES_PEOPLE,
         "people:people people:person bench:benches bench:bench bench:try bench:compare bench:why bench:table",
     ),
-    (SEES_PEOPLE, "bench:preview bench:way diary:diary handouts:handouts handouts:shopping handouts:released"),
-    (SEES_PEOPLE, "handouts:released_pdf handouts:card handouts:card_pdf"),
+    (
+        SEES_PEOPLE,
+        "bench:preview bench:way bench:way_state diary:diary handouts:handouts handouts:shopping handouts:released",
+    ),
+    (SEES_PEOPLE, "handouts:released_pdf handouts:paper_state handouts:card handouts:card_pdf"),
     (DRAFTS, "people:add people:edit people:plans people:settle people:shares people:course people:add_tally"),
     (DRAFTS, "people:delete_tally people:add_target people:edit_target people:delete_target"),
     (
@@ -230,12 +239,17 @@ class Owned(PracticeTest):
             "release": release.pk,
             "link": link.pk,
             "token": token,
+            "way_errand": self.errand("way").pk,
+            "pdf_errand": self.errand("pdf").pk,
             "invitation": invitation.pk,
             "join_token": join_token,
             "member": member.pk,
             "uid": "1",
             "key": "set-password",
         }
+
+    def errand(self, kind):
+        return Errand.objects.create(kind=kind, asked_by=self.ana, practice=self.ana.practice)
 
     def ask(self, name):
         _, arguments, method = ADDRESSES[name]
@@ -333,7 +347,7 @@ class Walk(Owned):
     def test_owners_get_in(self):
         for name, (_, _, method) in ADDRESSES.items():
             # Nobody is inactive here, and nobody has a second factor to look at.
-            if method == "get" and name != "account_inactive" and not name.startswith("mfa_"):
+            if method == "get" and name not in ("account_inactive", "metrics") and not name.startswith("mfa_"):
                 self.assertIn(self.ask(name).status_code, (200, 302), name)
 
     def test_lists_show_nobody_elses_rows(self):
