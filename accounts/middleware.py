@@ -2,12 +2,17 @@
 
 from contextlib import nullcontext
 from time import time
+from urllib.parse import urlsplit
 
 from allauth.mfa.utils import is_mfa_enabled
 from django.contrib import messages
 from django.contrib.auth import logout
+from django.contrib.auth.middleware import LoginRequiredMiddleware
+from django.contrib.auth.views import redirect_to_login
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
 
 from .scope import within
 
@@ -15,6 +20,24 @@ from .scope import within
 _WRITE_EVERY_S = 60
 #: Where somebody without the factor their practice asks for may still go.
 _BEFORE_THE_FACTOR = ("mfa_", "account_")
+
+
+class SignedInMiddleware(LoginRequiredMiddleware):
+    """Nobody gets in without signing in; a page that is open already is told so, and keeps what was typed."""
+
+    def handle_no_permission(self, request, view):
+        if request.headers.get("HX-Request"):
+            return HttpResponse("You were signed out. Sign in again.", status=401, content_type="text/plain")
+        if request.method == "POST":  # back to the page the form stood on: the form's address alone shows nothing
+            return redirect_to_login(self._page_of(request), self.get_login_url(view))
+        return super().handle_no_permission(request, view)
+
+    @staticmethod
+    def _page_of(request):
+        page = request.headers.get("Referer", "")
+        if url_has_allowed_host_and_scheme(page, {request.get_host()}, request.is_secure()):
+            return urlsplit(page).path
+        return "/"
 
 
 class IdleMiddleware:

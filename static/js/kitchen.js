@@ -9,23 +9,39 @@
   document.addEventListener("submit", (event) => { const box = event.target.querySelector?.("input[name=token]"); if (box) box.value = token(); }, true);
 
   // The server is gone: keep the taps in the order they came and send them again, until it answers.
-  const kept = [];
+  // They stand in this tab's store, so that a reload, or signing in again, loses none.
+  const STORE = `open-gate-taps ${location.pathname}`;
+  const kept = (() => { try { return JSON.parse(sessionStorage.getItem(STORE)) || []; } catch { return []; } })();
+  const store = () => { try { sessionStorage.setItem(STORE, JSON.stringify(kept)); } catch { /* in this page's memory still */ } };
   let sending = false;
-  const lost = (show) => { const said = one("#stove-lost"); if (said) said.hidden = !show; };
-  document.addEventListener("htmx:sendError", (event) => {
-    const config = event.detail.requestConfig;
-    if (config.verb !== "post") return;
-    kept.push({ path: config.path, values: Object.fromEntries(config.formData) });
-    lost(true);
-  });
+  const lost = (show, isSignedOut = false) => {
+    const said = one("#stove-lost"), door = one("#stove-door");
+    if (said) said.hidden = !show;
+    if (door) door.hidden = !isSignedOut;
+  };
+  const keep = (event) => {
+    const config = event.detail.requestConfig, status = event.detail.xhr?.status || 0;
+    if (config.verb !== "post" || (status && status !== 401 && status < 500)) return;
+    const values = Object.fromEntries(config.formData);
+    delete values.csrfmiddlewaretoken;
+    kept.push({ path: config.path, values });
+    store();
+    lost(true, status === 401);
+  };
+  document.addEventListener("htmx:sendError", keep);
+  document.addEventListener("htmx:responseError", keep);
+  const csrf = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] || JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+  if (kept.length) lost(true);
   setInterval(async () => {
     if (sending || !kept.length) return;
     sending = true;
     try {
       const { path, values } = kept[0];
-      const answer = await fetch(path, { method: "POST", headers: { "HX-Request": "true", "X-CSRFToken": JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"] }, body: new URLSearchParams(values) });
-      if (answer.status < 500) {
+      const answer = await fetch(path, { method: "POST", headers: { "HX-Request": "true", "X-CSRFToken": csrf() }, body: new URLSearchParams(values) });
+      if (answer.status === 401) lost(true, true);
+      else if (answer.status < 500) {
         kept.shift();
+        store();
         if (!kept.length) { lost(false); window.htmx.ajax("GET", location.pathname + location.search, { target: "#stove", swap: "outerHTML" }); }
       }
     } catch { /* still gone: the next round tries again */ }
