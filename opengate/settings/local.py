@@ -16,3 +16,6 @@ ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 SILENCED_SYSTEM_CHECKS = ["axes.W003"]
 # No compression on loopback: it would only make ./start slower.
 STORAGES["staticfiles"] = {"BACKEND": "django.contrib.staticfiles.storage.ManifestStaticFilesStorage"}
+# Letters (a lost password) lie in a folder as files.
+EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"
+EMAIL_FILE_PATH = BASE_DIR / ".data" / "letters"
