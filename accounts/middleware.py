@@ -86,4 +86,8 @@ class PracticeMiddleware:
             return self.get_response(request)
         zone = request.user.practice.time_zone
         with within(request.user.practice_id), timezone.override(zone) if zone else nullcontext():
-            return self.get_response(request)
+            response = self.get_response(request)
+        # No page of a practice is kept by a browser or on the way; going back asks for it again.
+        if not response.has_header("Cache-Control"):
+            response["Cache-Control"] = "private, no-store"
+        return response

@@ -147,7 +147,6 @@ def pages():
         "pantry:pantry", "office:members", "office:log", "office:own",
     )  # fmt: skip
     return {name: reverse(name) for name in lists} | {
-        "find": reverse("find") + "?q=dish 12",
         "people:person": reverse("people:person", args=[bench.person_id]),
         "office:person_log": reverse("office:person_log", args=[bench.person_id]),
         "recipes:recipe": reverse("recipes:recipe", args=[bench.recipe_id]),

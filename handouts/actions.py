@@ -1,5 +1,6 @@
 """What may be done with a card: make sure of things, release it, give out a link, withdraw it."""
 
+import hmac
 from datetime import timedelta
 
 from django.db import transaction
@@ -17,6 +18,9 @@ from .card import build
 from .checklist import checklist, label_rows, readiness_of
 from .forms import MadeSure
 from .models import HandoutLink, Readiness, Release, digest
+
+#: After so many wrong words a link is withdrawn.
+MOST_WRONG_WORDS = 10
 
 
 @transaction.atomic
@@ -67,13 +71,23 @@ def release(attempt: Try, user: User) -> Release:
 
 
 @transaction.atomic
-def give_link(release_: Release, days: int, for_whom: str, user: User) -> tuple[HandoutLink, str]:
-    """A link that opens for so many days, and its token, which is shown once and kept nowhere."""
+def give_link(
+    release_: Release, days: int, for_whom: str, user: User, word: str = "", shows_plans: bool = False
+) -> tuple[HandoutLink, str]:
+    """A link that opens for so many days, and its token, which is shown once and kept nowhere.
+
+    `word`: a second thing to know; a practice may want one for every link. `shows_plans`: whether the card says what
+    plans the person follows. Raises Problem.
+    """
+    if release_.practice.links_ask and not word.strip():
+        raise Problem("handouts.word_needed")
     token = HandoutLink.new_token()
     link = HandoutLink(
         release=release_, token_digest=digest(token), for_whom=for_whom, made_by=user,
         expires_at=timezone.now() + timedelta(days=days),
     )  # fmt: skip
+    link.shows_plans = shows_plans
+    link.word_digest = link.digest_of(word) if word.strip() else ""
     link.save()
     record("link.given", release_.bench.person_id, f"for {days} days", by=user)
     return link, token
@@ -86,6 +100,20 @@ def withdraw(link: HandoutLink) -> None:
         link.withdrawn_at = timezone.now()
         link.save(update_fields=["withdrawn_at"])
         record("link.withdrawn", link.release.bench.person_id)
+
+
+@transaction.atomic
+def try_word(link: HandoutLink, typed: str) -> bool:
+    """Whether this is the word of the link. So many wrong ones withdraw it: whoever guesses has all the time there is."""
+    hold(link)
+    link.refresh_from_db()
+    if hmac.compare_digest(link.digest_of(typed), link.word_digest):
+        return link.is_open
+    link.wrong_words += 1
+    if link.wrong_words >= MOST_WRONG_WORDS:
+        link.withdrawn_at = link.withdrawn_at or timezone.now()
+    link.save(update_fields=["wrong_words", "withdrawn_at"])
+    return False
 
 
 def opened(link: HandoutLink) -> None:

@@ -67,7 +67,19 @@ class ReadinessForm(forms.Form):
 
 
 class LinkForm(forms.Form):
-    """For whom a private link is, and for how many days."""
+    """For whom a private link is, for how many days, and what has to be known besides.
+
+    `shows_plans`: the card behind it names the person's plans.
+    """
+
+    word = forms.CharField(required=False, max_length=80)
+    shows_plans = forms.BooleanField(required=False)
+
+    @property
+    def besides(self):
+        """(word, shows_plans)."""
+        self.is_valid()
+        return self.cleaned_data.get("word", ""), self.cleaned_data.get("shows_plans", False)
 
     def days(self):
         """Raises Problem."""
@@ -79,3 +91,11 @@ class LinkForm(forms.Form):
     @property
     def for_whom(self):
         return " ".join(self.data.get("for_whom", "").split())[:80]
+
+
+class WordForm(forms.Form):
+    """The word a private link asks for."""
+
+    @property
+    def word(self):
+        return self.data.get("word", "")[:80]

@@ -97,6 +97,11 @@ class HandoutLink(PracticeRow):
     made_at = models.DateTimeField(auto_now_add=True)
     expires_at = models.DateTimeField()
     withdrawn_at = models.DateTimeField(null=True, blank=True)
+    #: Of a second thing to know, empty for none; and how often something else was typed.
+    word_digest = models.CharField(max_length=64, blank=True)
+    wrong_words = models.PositiveSmallIntegerField(default=0)
+    #: Whether whoever opens it reads which plans the person follows.
+    shows_plans = models.BooleanField(default=False)
     opened = models.PositiveIntegerField(default=0)
     opened_at = models.DateTimeField(null=True, blank=True)
 
@@ -113,6 +118,10 @@ class HandoutLink(PracticeRow):
     @staticmethod
     def new_token():
         return secrets.token_urlsafe(32)
+
+    def digest_of(self, word):
+        """Of a word for this link alone; capitals and blanks do not matter."""
+        return digest(f"{self.token_digest} {' '.join(word.casefold().split())}")
 
     @property
     def is_open(self):

@@ -3,14 +3,16 @@
 import functools
 
 from django.contrib.auth.decorators import login_not_required
-from django.http import Http404
-from django.shortcuts import render
-from django.views.decorators.http import require_safe
+from django.http import Http404, HttpResponseNotAllowed
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+from lxml import html as lxml_html
 
 from accounts.permissions import allowed
 from accounts.scope import within
 
 from . import actions
+from .forms import WordForm
 from .models import HandoutLink, digest
 from .paper import PRINTS, SIZES, chosen
 from .tasks import paper_of, released_card
@@ -34,19 +36,66 @@ def _link(token):
     return found
 
 
+#: Who typed the word once is not asked again for an hour.
+_KNOWN_S = 3600
+
+
+def _knows(request, link):
+    """Whether whoever asks has shown that they know the word of the link."""
+    said = request.get_signed_cookie("card", default="", salt="open-gate-card", max_age=_KNOWN_S)
+    return not link.word_digest or said == link.token_digest
+
+
 def _of_link(view):
     """A view of whoever holds the link: `view(request, link, token)`. An old link says that it has ended, and no more."""
 
     @login_not_required
-    @require_safe
+    @require_http_methods(["GET", "HEAD", "POST"])
     @functools.wraps(view)
     def found(request, token):
         link = _link(token)
         if not link.is_open:
             return _private(render(request, "handouts/public_ended.html", status=410))
+        if not _knows(request, link):
+            return _private(_ask_word(request, link))
+        if request.method == "POST":
+            return _private(HttpResponseNotAllowed(["GET", "HEAD"]))
         return _private(view(request, link, token))
 
     return found
+
+
+def _ask_word(request, link):
+    """The page that asks for the word; the right one leads on."""
+    form, wrong = WordForm(request.POST), False
+    if request.method == "POST":
+        with within(link.practice_id):
+            if actions.try_word(link, form.word):
+                answer = redirect(request.path)
+                answer.set_signed_cookie(
+                    "card", link.token_digest, salt="open-gate-card", max_age=_KNOWN_S, path=f"/card/for/{request.resolver_match.kwargs['token']}/",
+                    secure=request.is_secure(), httponly=True, samesite="Lax",
+                )  # fmt: skip
+                return answer
+        wrong = True
+        if not _link_is_open(link):
+            return render(request, "handouts/public_ended.html", status=410)
+    return render(request, "handouts/public_word.html", {"wrong": wrong}, status=403 if wrong else 200)
+
+
+def _link_is_open(link):
+    link.refresh_from_db(using=None, fields=["withdrawn_at", "expires_at"], from_queryset=HandoutLink.anywhere.all())
+    return link.is_open
+
+
+def _body_for(link):
+    """The card as this link shows it: without the names of plans, unless whoever gave the link chose so."""
+    if link.shows_plans or "data-diagnosis" not in link.release.body:
+        return link.release.body
+    whole = lxml_html.fragment_fromstring(link.release.body, create_parent="div")
+    for told in whole.xpath("//*[@data-diagnosis]"):
+        told.drop_tree()
+    return "".join(lxml_html.tostring(each, encoding="unicode") for each in whole)
 
 
 @allowed("handouts.open_link")
@@ -59,6 +108,7 @@ def card(request, link, token):
         newest = link.release.newest
     context = {
         "release": link.release,
+        "body": _body_for(link),
         "link": link,
         "newest": newest,
         "look": PRINTS[look][1],
@@ -76,4 +126,5 @@ def card_pdf(request, link, token):
     """The same card on paper."""
     size, look = chosen(request.GET)
     with within(link.practice_id):
-        return pdf_response(bytes(paper_of(released_card(link.release), size, look, link.release).pdf), "card")
+        _, title, author = released_card(link.release)
+        return pdf_response(bytes(paper_of((_body_for(link), title, author), size, look, link.release).pdf), "card")

@@ -203,7 +203,7 @@ def give_link(request, pk):
     found = _release(pk)
     try:
         form = LinkForm(request.POST)
-        link, token = actions.give_link(found, form.days(), form.for_whom, request.user)
+        link, token = actions.give_link(found, form.days(), form.for_whom, request.user, *form.besides)
     except Problem as problem:
         messages.error(request, str(problem))
         return redirect(found)

@@ -6,6 +6,7 @@ from datetime import timedelta
 
 from django.db import DatabaseError, transaction
 from django.http import QueryDict
+from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
@@ -281,3 +282,46 @@ class Shopping(Ready):
         self.assertContains(self.client.get(url, {"times": "3"}), "about 6")
         for typed in ("0", "-2", "many", "1000"):
             self.assertContains(self.client.get(url, {"times": typed}), "was read", status_code=422)
+
+
+class LinksThatAsk(PracticeTest):
+    def setUp(self):
+        super().setUp()
+        people_actions.set_plans(self.person, {"kidney-dialysis": {}}, self.ana)
+        self.release = made_release(finished_cook(self.attempt, self.ana).result, self.ana)
+
+    def opened(self, word="", shows_plans=False):
+        _, token = actions.give_link(self.release, 30, "Imre", self.ana, word, shows_plans)
+        return reverse("handouts:public", args=[token])
+
+    def test_a_practice_may_want_a_word_for_every_link(self):
+        self.ana.practice.links_ask = True
+        self.ana.practice.save()
+        give = reverse("handouts:give_link", args=[self.release.pk])
+        self.assertContains(self.client.post(give, {"days": "30"}, follow=True), "asks for a word")
+        self.assertContains(self.client.post(give, {"days": "30", "word": "1948"}), "/card/for/")
+
+    def test_the_card_opens_with_the_word_alone(self):
+        page, visitor = self.opened("Grey  Heron"), Client()
+        self.assertNotContains(visitor.get(page), "Barley soup")
+        self.assertContains(visitor.post(page, {"word": "heron"}), "That is not it", status_code=403)
+        self.assertRedirects(visitor.post(page, {"word": "grey heron"}), page)
+        self.assertContains(visitor.get(page), "Barley soup")
+        self.assertNotContains(Client().get(page), "Barley soup")
+        other = self.opened("another")
+        self.assertNotContains(visitor.get(other), "Barley soup")
+
+    def test_guessing_ends_the_link(self):
+        page, visitor = self.opened("heron"), Client()
+        for _ in range(actions.MOST_WRONG_WORDS - 1):
+            self.assertEqual(visitor.post(page, {"word": "guess"}).status_code, 403)
+        self.assertEqual(visitor.post(page, {"word": "guess"}).status_code, 410)
+        self.assertEqual(visitor.post(page, {"word": "heron"}).status_code, 410)
+
+    def test_no_diagnosis_stands_on_it_unless_chosen(self):
+        self.assertIn("dialysis", self.release.body.lower())
+        page = Client().get(self.opened())
+        self.assertContains(page, "Barley soup")
+        self.assertNotIn("dialysis", page.content.decode().lower())
+        chosen = Client().get(self.opened(shows_plans=True))
+        self.assertIn("dialysis", chosen.content.decode().lower())

@@ -28,7 +28,7 @@ ADDRESSES = {
     "live": (OPEN_TO_ALL, [], "get"),
     "ready": (OPEN_TO_ALL, [], "get"),
     "metrics": (OPEN_TO_ALL, [], "get"),
-    "find": (NO_ROW, [], "get"),
+    "find": (NO_ROW, [], "post"),
     "account_login": (OPEN_TO_ALL, [], "get"),
     "account_logout": (NO_ROW, [], "get"),
     "account_signup": (OPEN_TO_ALL, [], "get"),
@@ -367,7 +367,7 @@ class Walk(Owned):
                 self.assertNotIn(word, text, name)
         self.assertNotIn(
             "Imre",
-            self.client.get(reverse("find"), {"q": "Imre"})
+            self.client.post(reverse("find"), {"q": "Imre"})
             .content.decode()
             .replace("“Imre”", "")
             .replace('value="Imre"', ""),

@@ -126,6 +126,17 @@ class Logs(SimpleTestCase):
         self.assertEqual(settings.LOGGING["formatters"]["discreet"]["()"], "opengate.logs.Discreet")
 
 
+class Privacy(PracticeTest):
+    def test_no_page_of_a_practice_is_kept_on_the_way(self):
+        for page in (reverse("today"), reverse("people:person", args=[self.person.pk])):
+            self.assertEqual(self.client.get(page)["Cache-Control"], "private, no-store")
+
+    def test_what_is_looked_for_stands_in_no_address(self):
+        self.assertContains(self.client.get(reverse("today")), f'action="{reverse("find")}"')
+        self.assertContains(self.client.post(reverse("find"), {"q": "Imre"}), "Imre")
+        self.assertNotContains(self.client.get(reverse("find"), {"q": "Imre"}), "Imre")
+
+
 class Posts(SimpleTestCase):
     def test_a_view_reads_what_was_posted_through_a_form_alone(self):
         """So that an API can call the same verbs, and every field has its size in one place."""
