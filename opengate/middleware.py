@@ -4,6 +4,7 @@ import secrets
 from ipaddress import ip_address, ip_network
 
 from django.conf import settings
+from django.http import HttpResponse
 
 from .logs import request_number
 
@@ -44,6 +45,21 @@ class RequestNumberMiddleware:
             return str(ip_address(here))
         except ValueError:  # a forged header
             return "0.0.0.0"  # noqa: S104
+
+
+class LengthMiddleware:
+    """Refuses a body by the length it says it has, before any of it is read or laid on disk."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        said = request.META.get("CONTENT_LENGTH") or "0"
+        if said.isdecimal() and int(said[:18]) <= settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
+            return self.get_response(request)
+        most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 1_000_000
+        words = f"What was sent is too large: up to {most} MB are taken. A saved recipe page is smaller; paste its words instead."
+        return HttpResponse(words, status=413, content_type="text/plain; charset=utf-8")
 
 
 NULL = "\x00"

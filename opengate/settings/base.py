@@ -42,6 +42,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "opengate.middleware.RequestNumberMiddleware",
     "opengate.health.MetricsMiddleware",
+    "opengate.middleware.LengthMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -157,8 +158,10 @@ STORAGES = {
 }
 
 # A pasted recipe is small; a saved page may hold a few megabytes.
-DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
-FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 6_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 6_000_000
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 1500
+DATA_UPLOAD_MAX_NUMBER_FILES = 2
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

@@ -74,6 +74,29 @@ class Broken(PracticeTest):
             self.assertNotIn(word, log)
 
 
+class TooMuch(PracticeTest):
+    def test_a_body_is_refused_by_its_length_before_it_is_read(self):
+        read = []
+
+        class Body(io.BytesIO):
+            def read(self, *args):
+                read.append(args)
+                return super().read(*args)
+
+        answer = self.client.generic(
+            "POST", reverse("recipes:import"), b"", **{"CONTENT_LENGTH": "9000000", "wsgi.input": Body(b"x" * 100)}
+        )
+        self.assertContains(answer, "up to 6 MB", status_code=413)
+        self.assertEqual(read, [])
+        for length in ("-1", "many", "9" * 40):
+            answer = self.client.generic("POST", reverse("recipes:import"), b"", CONTENT_LENGTH=length)
+            self.assertEqual(answer.status_code, 413)
+
+    def test_a_form_of_thousands_of_fields_is_refused_in_words(self):
+        answer = self.client.post(reverse("people:add"), {f"f{n}": "x" for n in range(2000)})
+        self.assertEqual(answer.status_code, 400)
+
+
 class Proxies(SimpleTestCase):
     def address(self, here, told="", trusted=()):
         with override_settings(TRUSTED_PROXIES=list(trusted)):
