@@ -256,7 +256,10 @@ def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss
             core.discard(g)
         if program.ran_out:  # a solve that was cut short has proven nothing
             return (), note("swaps.not_decided")
-    if not core or program.solve(active=frozenset(), seconds=0.4) is None:
+    no_dish = not core or program.solve(active=frozenset(), seconds=0.4) is None
+    if program.ran_out:
+        return (), note("swaps.not_decided")
+    if no_dish:
         return (), note("swaps.no_dish")
     nearest = program.solve(active=frozenset(core), elastic=True, seconds=1.0)
     misses = []

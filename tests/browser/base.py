@@ -6,6 +6,7 @@ from pathlib import Path
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import tag
 from playwright.sync_api import expect, sync_playwright
 
 from accounts.scope import within
@@ -23,6 +24,7 @@ QUIET = [
 ]
 
 
+@tag("alone")
 class BrowserTest(StaticLiveServerTestCase):
     """Ana's practice with one person, one recipe and a bench; `self.page` is signed in as Ana."""
 

@@ -9,7 +9,7 @@ from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from unittest.mock import patch
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 import nutrition
 from nutrition.__main__ import main
@@ -114,6 +114,7 @@ class OnePlanOneModule(SimpleTestCase):
             self.assertEqual((target.nutrient, target.maximum, target.plan), ("zinc_mg", 6.0, "low-zinc"))
 
 
+@tag("alone")
 class Costs(SimpleTestCase):
     """What a cold start may cost: seconds of CPU of one process, on a machine that does nothing else about 1.3."""
 

@@ -5,6 +5,8 @@ import json
 from time import process_time
 from unittest import TestCase
 
+from django.test import tag
+
 from nutrition.notes import Problem
 from nutrition.reading.page import MOST_FILE, MOST_TEXT, from_any, from_bytes
 from nutrition.reading.recipe import read_as_found, read_line
@@ -88,6 +90,7 @@ def _cost(text):
     return process_time() - started
 
 
+@tag("alone")
 class Costs(TestCase):
     @classmethod
     def setUpClass(cls):

@@ -10,7 +10,7 @@ from tempfile import TemporaryDirectory
 from unittest import mock
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -383,6 +383,7 @@ class CommandLine(SimpleTestCase):
             self.assertTrue(re.search(words, err), err)
 
 
+@tag("alone")
 class Deadlines(SimpleTestCase):
     """Whatever is asked, an answer comes in about five seconds, and a search cut short is never called a proof."""
 

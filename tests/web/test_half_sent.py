@@ -14,7 +14,7 @@ from urllib.request import Request, urlopen
 
 from django.conf import settings
 from django.db import connection
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 ROOT = Path(settings.BASE_DIR)
 PATIENCE_S = 60
@@ -31,6 +31,7 @@ def answers(port, path="/health/live/", timeout=10):
         return answer.status
 
 
+@tag("alone")
 class HalfSent(SimpleTestCase):
     databases = {"default"}
 
