@@ -26,6 +26,7 @@ import django  # noqa: E402
 django.setup()
 
 from django.core.files.uploadedfile import SimpleUploadedFile  # noqa: E402
+from django.core.management import call_command  # noqa: E402
 from django.db import transaction  # noqa: E402
 from django.test import Client  # noqa: E402
 from django.test.utils import setup_test_environment  # noqa: E402
@@ -76,6 +77,7 @@ def main():
     setup_test_environment()
     chance = random.Random(asked.seed)
     fallen = []
+    call_command("migrate", verbosity=0)
     with transaction.atomic():
         user = make_practice("Mutations", "mutations@example.org", "RD")
         client = Client(raise_request_exception=False)

@@ -96,7 +96,8 @@ def tap(
 ) -> Tap | None:
     """Record one thing. The same token again changes nothing. Raises Problem; then nothing is saved."""
     _still_cooking(cook)
-    token = token[:64] or secrets.token_urlsafe(16)
+    token, step = token[:64] or secrets.token_urlsafe(16), min(step, len(cook.plan.steps))
+    key, food_id = key[:40], food_id if kind in (cooked.OTHER, cooked.ADDED) else ""
     if cook.taps.filter(token=token).exists():
         return None
     checked(CoreTap(kind, key, grams, food_id), cook.plan, taps_of(cook))
@@ -142,7 +143,7 @@ def start_timer(cook: Cook, label: str, seconds: int, step: int, token: str = ""
         defaults={
             "practice_id": cook.practice_id,
             "label": (" ".join(label.split()) or "timer")[:80],
-            "step": step,
+            "step": min(step, len(cook.plan.steps)),
             "ends_at": timezone.now() + timedelta(seconds=seconds),
         },
     )

@@ -67,6 +67,19 @@ def _vague_cues() -> list[tuple[str, re.Pattern[str]]]:
     return [(row["cue"], re.compile(row["words"], re.I)) for row in read_table("vague_cues.tsv")]
 
 
+class _Plain(dict[int, int | None]):
+    """For str.translate: what is kept of each character, found out once: no emoji, no half letters, no controls."""
+
+    def __missing__(self, code: int) -> int | None:
+        letter = chr(code)
+        is_odd = unicodedata.category(letter) in ("So", "Cs", "Cn", "Co", "Cc") and letter != "°"
+        kept = self[code] = None if is_odd else code
+        return kept
+
+
+_PLAIN = _Plain()
+
+
 def visible(text: str) -> str:
     """The text as an eye reads it: without marks that show nothing, every letter in one character.
 
@@ -79,8 +92,7 @@ def visible(text: str) -> str:
 def clean(text: str) -> str:
     """One line of plain text: markup, bullets, emoji and invisible characters taken out."""
     text = visible(html.unescape(re.sub(r"<[^<>]{0,200}>", " ", text)))
-    text = "".join(c for c in text if unicodedata.category(c) not in ("So", "Cs", "Cn", "Co", "Cc") or c == "°")
-    return " ".join(_BULLET.sub("", text).split())
+    return " ".join(_BULLET.sub("", text.translate(_PLAIN)).split())
 
 
 def is_heading(text: str) -> bool:

@@ -89,7 +89,7 @@ def _known(lines: Sequence[Line]) -> tuple[Line, ...]:
 
 #: What a recipe is not larger than: pasted words, a file or a saved page, and its lines, steps and their lengths.
 MOST_TEXT, MOST_FILE = 200_000, 5_000_000
-MOST_LINES, MOST_STEPS, LONGEST_LINE, LONGEST_STEP = 200, 200, 1_000, 5_000
+MOST_LINES, MOST_STEPS, LONGEST_LINE, LONGEST_STEP = 200, 200, 500, 5_000
 #: How much of a line is looked at to tell what kind of line it is.
 _HEAD = 200
 #: schema.org lies no deeper than this in any page; what does is not looked at.
@@ -309,15 +309,21 @@ def _yield_of(value: Any) -> tuple[float | None, list[str]]:
 
 def _ld_json_blocks(text: str) -> Iterator[str]:
     """What stands in the page's scripts of linked data, in one walk through the text."""
-    small, at = text.lower(), 0
+    small, at, opened = text.lower(), 0, -1
     while (start := small.find("<script", at)) >= 0:
-        opened = small.find(">", start, start + _LONGEST_TAG)
-        closed = small.find("</script", start) if opened >= 0 else -1
-        if opened >= 0 and closed < 0:
+        if opened < start:
+            opened = small.find(">", start)
+        if opened < 0:
             return
-        if opened >= 0 and "ld+json" in small[start:opened]:
+        if opened - start > _LONGEST_TAG:
+            at = start + len("<script")
+            continue
+        closed = small.find("</script", opened)
+        if closed < 0:
+            return
+        if "ld+json" in small[start:opened]:
             yield text[opened + 1 : closed]
-        at = closed if opened >= 0 else start + len("<script")
+        at = closed
 
 
 #: No page has more blocks of linked data than this; no tag is longer than this.
@@ -326,12 +332,17 @@ _LONGEST_TAG = 2_000
 _MICRODATA = "schema.org/Recipe"
 
 
+#: Attributes that carry microdata; and how much of a marked recipe is read.
+_SPEAKING = {"itemtype", "itemscope", "itemprop", "content", "datetime", "typeof", "property", "value"}
+_MOST_MARKED = 80_000
+
+
 def _with_microdata(text: str) -> str:
     """The part of a page that is marked as a recipe, well formed; empty for none."""
     marker = text.find(_MICRODATA)
     if marker < 0:
         return ""
-    text = text[max(text.rfind("<", 0, marker), 0) : marker + MOST_TEXT]
+    text = text[max(text.rfind("<", 0, marker), 0) : marker + 2 * MOST_TEXT]
     from lxml import etree
     from lxml import html as lxml_html
 
@@ -340,7 +351,15 @@ def _with_microdata(text: str) -> str:
     except (etree.LxmlError, ValueError):
         return ""
     marked = page.xpath(f'//*[contains(@itemtype, "{_MICRODATA}") or contains(@typeof, "Recipe")]')
-    return lxml_html.tostring(marked[0], encoding="unicode")[:MOST_TEXT] if marked else ""
+    if not marked:
+        return ""
+    # What says nothing of the recipe is left out, so that what is left of a page is short.
+    for odd in marked[0].xpath(".//script | .//style | .//svg | .//noscript | .//iframe | .//picture"):
+        odd.drop_tree()
+    for element in marked[0].iter(etree.Element):
+        for name in set(element.attrib) - _SPEAKING:
+            del element.attrib[name]
+    return lxml_html.tostring(marked[0], encoding="unicode")[:_MOST_MARKED]
 
 
 def from_html(text: str) -> RecipeText:

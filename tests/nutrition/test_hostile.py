@@ -26,7 +26,7 @@ def _lines(piece, count=200):
     return lambda size: (
         "Soup\nServes 2\nIngredients\n"
         + "\n".join(
-            f"1 {piece * min(max(size // count // len(piece) - 2, 1), 900 // len(piece))}" for _ in range(count)
+            f"1 {piece * min(max(size // count // len(piece) - 2, 1), 450 // len(piece))}" for _ in range(count)
         )
     )
 

@@ -603,3 +603,20 @@ class Lists(PracticeTest):
         self.assertEqual(list(self.client.get(reverse("today")).context["to_judge"]), [second])
         self.assertEqual(list(self.client.get(reverse("kitchen:cooks")).context["waits"]), [second])
         self.assertEqual(list(self.client.get(reverse("kitchen:cooks")).context["done"]), [first])
+
+
+class Odd(PracticeTest):
+    def test_numbers_and_names_no_table_can_hold_are_words_or_nothing(self):
+        cook = actions.begin(self.attempt, self.ana)
+        tap = reverse("kitchen:tap", args=[cook.pk])
+        key = cook.plan.lines[0].key
+        for odd in (
+            {"step": "1" * 18},
+            {"food_id": "curated:" * 60},
+            {"token": "t" * 900},
+            {"key": "k" * 300, "kind": "longer"},
+        ):
+            sent = {"kind": "more", "key": key, "grams": "5", "token": str(odd)} | odd
+            self.assertIn(self.client.post(tap, sent).status_code, (302, 422), odd)
+        timer = {"label": "t" * 300, "minutes": "5", "step": "1" * 18, "token": "x"}
+        self.assertEqual(self.client.post(reverse("kitchen:timer", args=[cook.pk]), timer).status_code, 302)
