@@ -27,7 +27,11 @@ def everything_about(person):
         "plans": [{"plan": each.label, "settings": each.settings, "since": each.set_on} for each in person.plans.all()],
         "targets": [
             _row(each)
-            | {"set_by": each.set_by.signature, "confirmed_by": getattr(each.confirmed_by, "signature", None)}
+            | {
+                "in_words": each.in_words,
+                "set_by": each.set_by.signature,
+                "confirmed_by": getattr(each.confirmed_by, "signature", None),
+            }
             for each in person.targets.select_related("set_by", "confirmed_by")
         ],
         "tallies": [_row(each) for each in person.tallies.all()],

@@ -17,7 +17,9 @@ from .forms import FindForm
 @allowed("practice.see")
 def today(request):
     """Recipes to read, pots on the stove, cooks to judge, tries to finish, targets nobody has confirmed; a finished dish to look at."""
-    tries = Try.objects.in_lists().order_by("-touched_at")
+    # Who may not open a bench is shown none: what stands there tells of diagnoses.
+    sees_benches = may(request.user, "bench.see")
+    tries = (Try.objects.in_lists() if sees_benches else Try.objects.none()).order_by("-touched_at")
     cooks = Cook.objects.in_lists().order_by("-started_at")
     # Each of the two is cut by itself, so that many to judge never push a pot off the stove; asked for at once.
     waiting = list(cooks.on_the_stove()[:8].union(cooks.undecided()[:8], all=True).order_by("-started_at"))
@@ -37,7 +39,8 @@ def today(request):
             "to_finish": tries.not_cooked().filter(is_finished=False)[:8],
             "to_confirm": drafts[:8] if may(request.user, "people.see") else (),
             "finished": tries.filter(~Exists(given_up), is_finished=True)[:4],
-            "behind": behind_anywhere(4),
+            "behind": behind_anywhere(4) if sees_benches else (),
+            "sees_benches": sees_benches,
             "has_people": Person.objects.exists,  # asked only on an empty day
         },
     )

@@ -62,9 +62,6 @@ class Camera:
         self.person()
         self.page.locator("main a[href$='/plans/']").first.click()
 
-    def bring(self):
-        self.go("/recipes/import/")
-
     def reading(self):
         self.find("/", "pea and ham pot")
 
@@ -84,16 +81,6 @@ class Camera:
     def table(self):
         self.dish("Paprika chicken", "Try 2")
         self.page.click("a:has-text('Table')")
-
-    def gluten(self):
-        self.dish("Buttermilk corn cakes", "Way through")
-
-    def why(self):
-        self.dish("Paprika chicken", "Try 2")
-        self.page.click("a:has-text('Why this figure')")
-
-    def long(self):
-        self.dish("Harbor fish stew")
 
     def compare(self):
         self.dish("Paprika chicken", "Try 2")
@@ -123,13 +110,28 @@ class Camera:
         self.card()
         self.page.click("a:has-text('Diary')")
 
+    def office(self):
+        self.go("/office/")
+
+    def account(self):
+        self.go("/office/account/")
+
+    def history(self):
+        self.person()
+        self.page.click("main a:has-text('History')")
+
+    def export(self):
+        self.history()
+        self.page.click("main a:has-text('Everything about')")
+
 
 #: name of the picture -> (steps, whole page)
 PICTURES = {
     "today": (Camera.today, False), "person": (Camera.person, False), "plans": (Camera.plans, False),
-    "import": (Camera.bring, False), "reading": (Camera.reading, False), "bench": (Camera.bench, False),
+    "reading": (Camera.reading, False), "bench": (Camera.bench, False),
     "drawer": (Camera.drawer, False), "way-through": (Camera.way, False), "table": (Camera.table, False),
-    "bench-gluten": (Camera.gluten, False), "why": (Camera.why, False), "long-recipe": (Camera.long, True),
+    "office": (Camera.office, False), "account": (Camera.account, False), "history": (Camera.history, False),
+    "export": (Camera.export, False),
     "compare": (Camera.compare, False), "cook": (Camera.cook, False), "tasting": (Camera.tasting, False),
     "release": (Camera.release, True), "card": (Camera.card, True), "diary": (Camera.diary, False), "phone": (Camera.bench, False),
 }  # fmt: skip

@@ -82,6 +82,10 @@ TEMPLATES = [
 ]
 
 DATABASES = {"default": dj_database_url.config(env="DATABASE_URL", conn_max_age=60)}
+# With PgBouncer in transaction mode: OPEN_GATE_POOLED=1 (docs/growing.md).
+if os.environ.get("OPEN_GATE_POOLED", "") == "1":
+    DATABASES["default"]["DISABLE_SERVER_SIDE_CURSORS"] = True
+    DATABASES["default"]["CONN_MAX_AGE"] = 0
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"

@@ -35,10 +35,6 @@ SESSION_COOKIE_SECURE = True
 CSRF_COOKIE_SECURE = True
 ACCOUNT_DEFAULT_HTTP_PROTOCOL = "https"
 DATABASES["default"]["CONN_HEALTH_CHECKS"] = True
-# With PgBouncer in transaction mode: OPEN_GATE_POOLED=1 (docs/growing.md).
-if os.environ.get("OPEN_GATE_POOLED", "") == "1":
-    DATABASES["default"]["DISABLE_SERVER_SIDE_CURSORS"] = True
-    DATABASES["default"]["CONN_MAX_AGE"] = 0
 if _smtp := os.environ.get("OPEN_GATE_SMTP", ""):
     _at = urlsplit(_smtp)
     EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"

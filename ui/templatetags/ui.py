@@ -234,6 +234,16 @@ def may(context, permission):
 
 
 @register.filter
+def told(value):
+    """Plain values for a reader: lists and pairs as words, days as days."""
+    if isinstance(value, dict):
+        return ", ".join(f"{words(name)} {told(each)}" for name, each in value.items()) or "none"
+    if isinstance(value, list | tuple):
+        return ", ".join(map(told, value)) or "none"
+    return f"{value:g}" if isinstance(value, float) else words(value)
+
+
+@register.filter
 def words(name):
     """A name of a column as words: "weight_kg" is "weight kg"."""
     return str(name).replace("_", " ")

@@ -1,0 +1,204 @@
+#!/usr/bin/env python3
+"""The server under an ordinary day, beside a bare page of the same run; and editors beside PDFs and ways.
+
+    ./start in one shell, then   .venv/bin/python benchmarks/load.py http://127.0.0.1:8000 [--check] [--seconds N]
+
+Signs in as the demo, edits a try of its own, asks for ways and papers. `--check` exits with 1 when a figure misses its goal.
+"""
+
+import argparse
+import http.client
+import re
+import statistics
+import sys
+import threading
+import time
+from pathlib import Path
+from urllib.parse import urlencode, urlsplit
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+from demo import EMAIL, PASSWORD  # noqa: E402
+
+EDITORS, EDITS_A_SECOND, PAPERS, WAYS = 4, 2, 4, 8
+#: At most so many times a bare page's median; and what an edit's 95th percentile may take beside long work.
+GOALS = {"bench": 6, "edit": 6, "person": 4, "card": 4}
+MOST_MS = 300
+
+
+class Visitor:
+    """A browser's connection, cookies and token."""
+
+    def __init__(self, base):
+        self.host = urlsplit(base).netloc
+        self.line, self.cookies = http.client.HTTPConnection(self.host, timeout=60), {}
+
+    def ask(self, method, path, data=None, **headers):
+        body = urlencode(data) if data else None
+        headers |= {"Cookie": "; ".join(f"{name}={value}" for name, value in self.cookies.items())}
+        if body:
+            headers["Content-Type"] = "application/x-www-form-urlencoded"
+        if "csrftoken" in self.cookies:
+            headers["X-CSRFToken"] = self.cookies["csrftoken"]
+        try:
+            self.line.request(method, path, body, headers)
+            answer = self.line.getresponse()
+            text = answer.read().decode(errors="replace")
+        except (http.client.HTTPException, OSError):
+            self.line.close()
+            self.line = http.client.HTTPConnection(self.host, timeout=60)
+            self.line.request(method, path, body, headers)
+            answer = self.line.getresponse()
+            text = answer.read().decode(errors="replace")
+        for name, value in answer.getheaders():
+            if name == "Set-Cookie":
+                key, _, rest = value.partition("=")
+                self.cookies[key] = rest.split(";")[0]
+        return answer, text
+
+    def sign_in(self):
+        self.ask("GET", "/account/sign-in/")
+        answer, _ = self.ask("POST", "/account/sign-in/", {"login": EMAIL, "password": PASSWORD})
+        if answer.status != 302:
+            raise SystemExit("could not sign in: is the demo loaded?")
+        return self
+
+
+class Editor:
+    """Somebody who changes one amount of a try of their own, again and again."""
+
+    def __init__(self, base, page):
+        self.visitor = Visitor(base).sign_in()
+        answer, _ = self.visitor.ask("POST", f"{page}branch/", {"from": "written"})
+        self.page = answer.getheader("Location")
+        _, text = self.visitor.ask("GET", self.page)
+        self.key, self.version, self.turn = re.search(r"line=(\w+)", text)[1], 0, 0
+        self.draw()
+
+    def draw(self):
+        _, text = self.visitor.ask("GET", f"{self.page}?line={self.key}", **{"HX-Request": "true"})
+        self.read(text)
+
+    def read(self, text):
+        if found := re.search(r'name="version"\s+value="(\d+)"', text):
+            self.version = found[1]
+
+    def edit(self):
+        self.turn += 1
+        sent = {"act": "amount", "line": self.key, "version": self.version, "amount": f"{30 + self.turn % 9} g"}
+        answer, text = self.visitor.ask("POST", f"{self.page}edit/", sent, **{"HX-Request": "true"})
+        self.read(text)
+        return answer.status
+
+
+def timed(call, times):
+    call()
+    runs = []
+    for _ in range(times):
+        started = time.perf_counter()
+        call()
+        runs.append(1000 * (time.perf_counter() - started))
+    return runs
+
+
+def edits_of(editors, seconds):
+    """Milliseconds of every edit of all of them, each at its pace; and how many failed."""
+    runs, failed, lock = [], [], threading.Lock()
+
+    def work(editor, offset):
+        began = time.perf_counter() + offset
+        for turn in range(int(seconds * EDITS_A_SECOND)):
+            time.sleep(max(began + turn / EDITS_A_SECOND - time.perf_counter(), 0))
+            started = time.perf_counter()
+            status = editor.edit()
+            with lock:
+                runs.append(1000 * (time.perf_counter() - started))
+                if status != 200:
+                    failed.append(status)
+
+    threads = [
+        threading.Thread(target=work, args=(editor, at / EDITORS / EDITS_A_SECOND)) for at, editor in enumerate(editors)
+    ]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    return runs, failed
+
+
+def p95(runs):
+    return statistics.quantiles(runs, n=20)[-1]
+
+
+def main():
+    parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
+    parser.add_argument("base")
+    parser.add_argument("--check", action="store_true")
+    parser.add_argument("--seconds", type=float, default=20)
+    asked = parser.parse_args()
+    visitor = Visitor(asked.base).sign_in()
+    _, text = visitor.ask("GET", "/bench/")
+    bench = re.search(r'href="(/bench/\d+/)"', text)[1]
+    page = visitor.ask("GET", bench)[0].getheader("Location")
+    _, text = visitor.ask("GET", page)
+    person, attempt = re.search(r'href="(/people/\d+/)', text)[1], re.search(r"/try/(\d+)/", page)[1]
+    editors = [Editor(asked.base, page) for _ in range(EDITORS)]
+    calls = {
+        "bare answer": lambda: visitor.ask("GET", "/health/live/"),
+        "bare page": lambda: visitor.ask("GET", "/keys/"),
+        "today": lambda: visitor.ask("GET", "/"),
+        "find": lambda: visitor.ask("POST", "/find/", {"q": "oats"}),
+        "person": lambda: visitor.ask("GET", person),
+        "card": lambda: visitor.ask("GET", f"/card/{attempt}/"),
+        "bench": lambda: visitor.ask("GET", page),
+        "edit": editors[0].edit,
+    }
+    missed, bare = [], 0.0
+    for name, call in calls.items():
+        median = statistics.median(timed(call, 40))
+        bare = median if name == "bare page" else bare
+        times = median / bare if bare else 0.0
+        goal = GOALS.get(name)
+        if goal and times > goal:
+            missed.append(f"{name} is {times:.1f} bare pages, wanted {goal}")
+        print(
+            f"{name:12} {median:6.1f} ms{f'   {times:.1f} bare pages' if bare else ''}{f'   wanted {goal}' if goal else ''}",
+            flush=True,
+        )
+    quiet, failed = edits_of(editors, asked.seconds)
+    print(
+        f"{EDITORS} editors, {EDITS_A_SECOND} edits a second each: median {statistics.median(quiet):.0f}, p95 {p95(quiet):.0f} ms, {len(failed)} failed"
+    )
+
+    def long_work(number):
+        own = Visitor(asked.base).sign_in()
+        for turn in range(2):
+            if number < PAPERS:
+                own.ask(
+                    "GET",
+                    f"/card/{attempt}/card.pdf?size={('letter', 'a4')[turn]}&print={('', 'large', 'plain')[number % 3]}",
+                )
+            else:
+                own.ask("GET", f"{page}way/?find=1", **{"HX-Request": "true"})
+            time.sleep(asked.seconds / 3)
+
+    workers = [threading.Thread(target=long_work, args=(number,)) for number in range(PAPERS + WAYS)]
+    for thread in workers:
+        thread.start()
+    busy, failed_too = edits_of(editors, asked.seconds)
+    for thread in workers:
+        thread.join()
+    print(
+        f"... beside {PAPERS} papers and {WAYS} ways: median {statistics.median(busy):.0f}, p95 {p95(busy):.0f} ms, {len(failed_too)} failed   wanted {MOST_MS}"
+    )
+    if p95(busy) > MOST_MS:
+        missed.append(f"an edit beside long work takes {p95(busy):.0f} ms at the 95th percentile")
+    if failed or failed_too:
+        missed.append(f"{len(failed) + len(failed_too)} edits failed")
+    for each in missed:
+        print("missed:", each)
+    return 1 if asked.check and missed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
