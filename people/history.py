@@ -66,6 +66,32 @@ def _changes(before, after, users):
     return tuple(found)
 
 
+def _bounds(event):
+    """A new target as it was set."""
+    unit = BY_KEY[event.nutrient].unit if event.nutrient in BY_KEY else ""
+    sides = (("at least", event.minimum), ("at most", event.maximum))
+    return tuple((side, "", f"{value:g} {unit} a {event.scope}") for side, value in sides if value is not None)
+
+
+def _happening(event, before, users):
+    """What one event tells beside the row as it was; None when nothing a reader would miss."""
+    context = event.pgh_context.metadata if event.pgh_context else {}
+    # The command line leaves no name of its own: then whoever the row says set or confirmed it.
+    signed = getattr(event, "confirmed_by_id", None) or getattr(event, "set_by_id", None)
+    by = users.get(context.get("user") or signed, "")
+    verb = {"insert": "added", "delete": "removed"}.get(event.pgh_label, "changed")
+    changes = ()
+    if verb == "added" and isinstance(event, PersonTargetEvent):
+        changes = _bounds(event)
+    elif verb == "changed" and before is not None:
+        changes = _changes(before, event, users)
+        if not changes:
+            return None
+        if [name for name, _, _ in changes] == ["confirmed"] and event.confirmed_on:
+            verb, changes = "confirmed", ()
+    return Happening(event.pgh_created_at, by, _named(event), verb, changes)
+
+
 def history_of(person):
     """Everything that happened to a person's rows, the newest first. Six queries."""
     rows = []
@@ -76,16 +102,6 @@ def history_of(person):
     before, found = {}, []
     for event in sorted(rows, key=lambda each: (each.pgh_created_at, each.pgh_id)):
         key = type(event), event.pgh_obj_id
-        context = event.pgh_context.metadata if event.pgh_context else {}
-        # The command line leaves no name of its own: then whoever the row says set or confirmed it.
-        signed = getattr(event, "confirmed_by_id", None) or getattr(event, "set_by_id", None)
-        by = users.get(context.get("user") or signed, "")
-        verb = {"insert": "added", "delete": "removed"}.get(event.pgh_label, "changed")
-        changes = _changes(before[key], event, users) if verb == "changed" and key in before else ()
-        if verb == "added" and isinstance(event, PersonTargetEvent):
-            bounds = (("at least", event.minimum), ("at most", event.maximum))
-            changes = tuple((side, "", f"{value:g} a {event.scope}") for side, value in bounds if value is not None)
-        if verb != "changed" or changes:
-            found.append(Happening(event.pgh_created_at, by, _named(event), verb, changes))
+        found.append(_happening(event, before.get(key), users))
         before[key] = event
-    return found[::-1]
+    return [each for each in reversed(found) if each]
