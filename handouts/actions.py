@@ -117,5 +117,6 @@ def try_word(link: HandoutLink, typed: str) -> bool:
 
 
 def opened(link: HandoutLink) -> None:
-    """Count one look."""
+    """Count one look, and write it down."""
+    record("link.opened", link.release.bench.person_id)
     HandoutLink.anywhere.filter(pk=link.pk).update(opened=F("opened") + 1, opened_at=timezone.now())

@@ -102,9 +102,9 @@ def _body_for(link):
 @_of_link
 def card(request, link, token):
     """The card as it was released; says when a later one has replaced it."""
-    actions.opened(link)
     _, look = chosen(request.GET)
     with within(link.practice_id):
+        actions.opened(link)
         newest = link.release.newest
     context = {
         "release": link.release,

@@ -229,6 +229,7 @@ def taste(
     found, _ = Tasting.objects.update_or_create(
         cook=cook, taster=taster, defaults=said | {"practice_id": cook.practice_id}
     )
+    record("cook.tasted", cook.attempt.bench.person_id)
     return found
 
 

@@ -15,6 +15,7 @@ from nutrition.reading.page import RecipeText
 from nutrition.reading.recipe import read_as_found, read_line
 from pantry.models import aliases, remember
 from records.log import record
+from ui.guard import hold
 
 from .models import Recipe, RecipeLine
 
@@ -24,6 +25,7 @@ LONGEST_SOURCE, LONGEST_TITLE = 200_000, 200
 @transaction.atomic
 def bring_in(source: RecipeText, source_text: str, user: User) -> Recipe:
     """Keep a recipe as found (nutrition.reading.page.RecipeText), each line as the core understands it."""
+    hold(user)  # one import at a time for each user
     dish = read_as_found(source, aliases=aliases())
     recipe = Recipe(
         title=dish.title,

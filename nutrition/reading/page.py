@@ -359,7 +359,7 @@ def _with_microdata(text: str) -> str:
     for element in marked[0].iter(etree.Element):
         for name in set(element.attrib) - _SPEAKING:
             del element.attrib[name]
-    return lxml_html.tostring(marked[0], encoding="unicode")[:_MOST_MARKED]
+    return str(lxml_html.tostring(marked[0], encoding="unicode"))[:_MOST_MARKED]
 
 
 def from_html(text: str) -> RecipeText:

@@ -146,9 +146,15 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "formatters": {
-        "discreet": {"()": "opengate.logs.Discreet", "format": "%(asctime)s %(levelname)s %(name)s []: %(message)s"}
+        "discreet": {"()": "opengate.logs.Discreet", "format": "%(asctime)s %(levelname)s %(name)s []: %(message)s"},
+        "json": {"()": "opengate.logs.DiscreetJson"},
     },
-    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "discreet"}},
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "formatter": "json" if os.environ.get("OPEN_GATE_LOG") == "json" else "discreet",
+        }
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {"django": {"handlers": ["console"], "level": "WARNING", "propagate": False}},
 }

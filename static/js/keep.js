@@ -51,7 +51,11 @@
     const number = event.detail.xhr.getResponseHeader?.("X-Request-Number");
     if (status === 401) failed(event, "You were signed out, so nothing was saved.", "/account/sign-in/");
     else if (status >= 500) failed(event, `Nothing was saved: the server answered ${status}${number ? `, number ${number}` : ""}.`);
-    else failed(event, `Nothing was saved: the server refused (${status}).`);
+    else {
+      const page = new DOMParser().parseFromString(event.detail.xhr.responseText || "", "text/html");
+      const why = page.querySelector("[data-refusal]")?.textContent.trim() || `The server refused (${status}).`;
+      failed(event, `Nothing was saved. ${why}`);
+    }
   });
   document.addEventListener("htmx:sendError", (event) => failed(event, "Nothing was saved: the server could not be reached."));
   document.addEventListener("htmx:timeout", (event) => failed(event, "Nothing was saved: the server took too long."));

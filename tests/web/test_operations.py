@@ -1,7 +1,9 @@
 """For whoever runs the server: health, figures, numbers of requests, long work and what is kept of it."""
 
 import io
+import json
 import logging
+import sys
 from datetime import timedelta
 from unittest.mock import patch
 
@@ -16,7 +18,7 @@ from errands.models import DOING, DONE, FAILED, STOPPED, WAITING, Errand
 from handouts.models import Paper
 from handouts.paper import may_fetch, pdf_of
 from nutrition.notes import Problem
-from opengate.logs import Discreet
+from opengate.logs import Discreet, DiscreetJson
 from opengate.middleware import RequestNumberMiddleware
 from tests.web.base import PracticeTest, finished_cook, made_release
 
@@ -72,6 +74,23 @@ class Broken(PracticeTest):
         self.assertIn("RuntimeError", log)
         for word in ("Imre", "salt"):
             self.assertNotIn(word, log)
+
+
+class JsonLogs(SimpleTestCase):
+    def test_one_object_a_line_with_no_word_of_what_was_typed(self):
+        try:
+            raise ValueError("Imre and 1 tsp salt")
+        except ValueError:
+            record = logging.getLogger("x").makeRecord(
+                "x", 40, "f", 1, "at /card/for/secret-token/", (), sys.exc_info()
+            )
+        line = DiscreetJson().format(record)
+        said = json.loads(line)
+        self.assertEqual((said["level"], said["message"]), ("ERROR", "at /card/for/…/"))
+        self.assertIn("ValueError", said["trace"])
+        for word in ("Imre", "salt", "secret"):
+            self.assertNotIn(word, line)
+        self.assertNotIn("\n", line)
 
 
 class TooMuch(PracticeTest):
@@ -134,8 +153,6 @@ class LongWork(PracticeTest):
             cursor.execute("SELECT args FROM procrastinate_jobs WHERE status = 'todo' ORDER BY id")
             jobs = [row[0] for row in cursor.fetchall()]
             cursor.execute("UPDATE procrastinate_jobs SET status = 'succeeded'")
-        import json
-
         for args in jobs:
             args = json.loads(args) if isinstance(args, str) else args
             errands.carry_out_by_number(args["errand"], args["practice"])
