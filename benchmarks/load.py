@@ -130,11 +130,44 @@ def p95(runs):
     return statistics.quantiles(runs, n=20)[-1]
 
 
+def soak(base, page, person, attempt, seconds):
+    """The ordinary mix from four visitors without a pause: answers, how many a second, and what was no answer."""
+    answers, wrong, lock = 0, [], threading.Lock()
+
+    def visit(number):
+        nonlocal answers
+        editor = Editor(base, page)
+        ask = editor.visitor.ask
+        turns = [
+            lambda: ask("GET", "/"), lambda: ask("GET", page), editor.edit, lambda: ask("GET", person), editor.edit,
+            lambda: ask("GET", f"/card/{attempt}/"), lambda: ask("POST", "/find/", {"q": "oats"}), editor.edit,
+        ]  # fmt: skip
+        turn, until = number, time.perf_counter() + seconds
+        while time.perf_counter() < until:
+            found = turns[turn % len(turns)]()
+            status, turn = found if isinstance(found, int) else found[0].status, turn + 1
+            with lock:
+                answers += 1
+                if status != 200:
+                    wrong.append(status)
+
+    threads = [threading.Thread(target=visit, args=(number,)) for number in range(4)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    print(
+        f"{seconds / 60:.0f} minutes of the mix: {answers:,} answers, {answers / seconds:.0f} a second, {len(wrong)} wrong {wrong[:5]}"
+    )
+    return len(wrong)
+
+
 def main():
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("base")
     parser.add_argument("--check", action="store_true")
     parser.add_argument("--seconds", type=float, default=20)
+    parser.add_argument("--soak", type=float, default=0, help="minutes of the ordinary mix, as fast as it goes")
     asked = parser.parse_args()
     visitor = Visitor(asked.base).sign_in()
     _, text = visitor.ask("GET", "/bench/")
@@ -142,6 +175,8 @@ def main():
     page = visitor.ask("GET", bench)[0].getheader("Location")
     _, text = visitor.ask("GET", page)
     person, attempt = re.search(r'href="(/people/\d+/)', text)[1], re.search(r"/try/(\d+)/", page)[1]
+    if asked.soak:
+        return 1 if soak(asked.base, page, person, attempt, 60 * asked.soak) and asked.check else 0
     editors = [Editor(asked.base, page) for _ in range(EDITORS)]
     calls = {
         "bare answer": lambda: visitor.ask("GET", "/health/live/"),
