@@ -23,6 +23,9 @@ from ui.guard import Stale, hold, stamp
 
 from .models import INVITED_DAYS, Invitation, digest
 
+#: A log that is kept at all is kept so many months: shorter ones answer nobody's question.
+LEAST_MONTHS = 12
+
 
 def _licensed(role: str, credential: str) -> str:
     if role == PRACTITIONER and not credential.strip():
@@ -129,7 +132,10 @@ def rename_self(user: User, name: str) -> None:
 
 @transaction.atomic
 def set_practice(practice: Practice, wishes: dict[str, Any], user: User) -> None:
-    """How the practice wants it: field -> value."""
+    """How the practice wants it: field -> value. Raises Problem."""
+    months = wishes.get("keep_log_months", 0)
+    if 0 < months < LEAST_MONTHS:
+        raise Problem("office.months_out_of_range", months=months)
     changed = [name for name, value in wishes.items() if getattr(practice, name) != value]
     for name in changed:
         setattr(practice, name, wishes[name])

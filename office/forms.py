@@ -3,7 +3,7 @@
 from django import forms
 from django.contrib.auth.password_validation import validate_password
 
-from accounts.models import User
+from accounts.models import User, known_time_zone
 from accounts.permissions import ROLES
 from ui.numbers import Asked, TypedNumber
 from ui.posted import whole
@@ -70,6 +70,12 @@ class PracticeForm(forms.Form):
     keep_log_months = TypedNumber(Asked("months", 240, example="36"), widget=forms.TextInput(attrs=_CONTROL))
     needs_second_factor = forms.BooleanField(required=False)
     links_ask = forms.BooleanField(required=False)
+
+    def clean_time_zone(self):
+        name = self.cleaned_data["time_zone"].strip()
+        if name:
+            known_time_zone(name)
+        return name
 
 
 class EraseForm(forms.Form):

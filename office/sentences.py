@@ -7,6 +7,5 @@ SENTENCES = {
     "not_yourself": "Nobody closes their own account or changes their own role. Ask another owner.",
     "license_needed": "A licensed practitioner has a license: type it, as in RD.",
     "wrong_name": "“{typed}” was typed; the name “{name}” is expected. Nothing was erased.",
-    "idle_out_of_range": "{minutes} minutes were typed; 5 to 480 are expected.",
     "months_out_of_range": "{months} months were typed; 0 (for ever), or 12 to 240, are expected.",
 }

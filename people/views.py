@@ -56,7 +56,7 @@ def _page(request, person, **context):
 @require_safe
 def person(request, pk):
     """Who they are, what they follow, what they are held to."""
-    return _page(request, get_object_or_404(Person, pk=pk))
+    return _page(request, get_object_or_404(Person.objects.select_related("in_care_of"), pk=pk))
 
 
 @allowed("people.change")

@@ -20,6 +20,7 @@ from nutrition.reading.page import from_text
 from people import actions as people_actions
 from people.models import Person
 from recipes import actions as recipe_actions
+from records.log import forget_looks
 
 SOUP = "Barley soup\nServes 4\n1 cup pearl barley\n4 cups chicken stock\n1 tsp salt\n1 (400 g) can chickpeas\n2 carrots\nMethod\nSimmer it all for an hour."
 
@@ -95,6 +96,7 @@ class PracticeTest(TestCase):
             cls.bench, cls.attempt = bench_actions.take_to_bench(cls.recipe, cls.person, "dinner", cls.ana)
 
     def setUp(self):
+        forget_looks()  # who looked at whom in another test was rolled back with it
         self.client.force_login(self.ana, backend="allauth.account.auth_backends.AuthenticationBackend")
         scope = within(self.ana.practice)
         scope.__enter__()

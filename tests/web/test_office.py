@@ -100,6 +100,35 @@ class Members(PracticeTest):
         self.assertEqual(theirs.get(reverse("today")).status_code, 200)
 
 
+class HowThePracticeWantsIt(PracticeTest):
+    def post(self, **changes):
+        sent = {
+            "name": "Ana House",
+            "time_zone": "Europe/Oslo",
+            "idle_minutes": "20",
+            "keep_log_months": "36",
+        } | changes
+        return self.client.post(reverse("office:practice"), sent)
+
+    def test_kept(self):
+        self.assertEqual(self.post(links_ask="on").status_code, 302)
+        practice = Practice.objects.get(pk=self.ana.practice_id)
+        self.assertEqual((practice.idle_minutes, practice.keep_log_months, practice.links_ask), (20, 36, True))
+        self.assertEqual((practice.time_zone, practice.needs_second_factor), ("Europe/Oslo", False))
+        self.assertEqual(Entry.objects.first().act, "practice.changed")
+
+    def test_refused_in_words(self):
+        for changes, words in (
+            ({"idle_minutes": "2"}, "from 5"),
+            ({"idle_minutes": ""}, "minutes"),
+            ({"keep_log_months": "3"}, "12 to 240"),
+            ({"time_zone": "Europe/Olso"}, "Europe/Oslo"),
+        ):
+            with self.subTest(changes):
+                self.assertContains(self.post(**changes), words, status_code=422)
+        self.assertEqual(Practice.objects.get(pk=self.ana.practice_id).keep_log_months, 0)
+
+
 class OwnAccount(PracticeTest):
     def setUp(self):
         super().setUp()
@@ -241,6 +270,7 @@ class Log(PracticeTest):
         self.client.post(page, {"to": cy.pk})
         self.person.refresh_from_db()
         self.assertEqual(self.person.in_care_of, cy)
+        self.assertContains(self.client.get(self.person.get_absolute_url()), "looked after by Cy")
         self.assertContains(self.client.post(page, {"to": cook.pk}, follow=True), "cannot look after")
         self.assertEqual(self.client.post(page, {"to": self.bo.pk}).status_code, 404)
 
