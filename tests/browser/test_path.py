@@ -2,6 +2,9 @@
 
 from playwright.sync_api import expect
 
+from accounts.models import User
+from accounts.scope import within
+from kitchen import actions as kitchen_actions
 from tests.browser.base import BrowserTest
 
 RECIPE = """Noodle pot
@@ -164,3 +167,24 @@ class BenchByKeyboard(BrowserTest):
         page.click("text=Take this way as a new try >> nth=0")
         self.see("Gates for one serving")
         expect(page.locator(".gates-head")).to_contain_text("0 shut")
+
+
+class Roles(BrowserTest):
+    def offered(self, path):
+        """How many forms that change something the page offers."""
+        self.go(path)
+        return self.page.locator("main form[method=post]:visible").count()
+
+    def test_what_a_role_does_not_go_with_is_not_offered(self):
+        bench = f"/bench/{self.bench.pk}/try/{self.attempt.pk}/?line=w2"
+        person, recipe, own = f"/people/{self.person.pk}/", f"/recipes/{self.recipe.pk}/", "/office/account/"
+        self.assertGreater(min(self.offered(path) for path in (bench, person, recipe, own)), 0)
+        User.objects.filter(pk=self.ana.pk).update(role="reader")
+        self.assertEqual([self.offered(path) for path in (bench, person, recipe)], [0, 0, 0])
+        self.assertGreater(self.offered(own), 0)
+        User.objects.filter(pk=self.ana.pk).update(role="kitchen")
+        self.assertEqual(self.offered(recipe), 0)
+        with within(self.ana.practice):
+            cook = kitchen_actions.begin(self.attempt, self.ana)
+        self.assertGreater(self.offered(f"/kitchen/{cook.pk}/?step=1"), 0)
+        self.assertGreater(self.offered(f"/kitchen/{cook.pk}/finish/"), 0)
