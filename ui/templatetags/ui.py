@@ -25,19 +25,39 @@ register = template.Library()
 THREADS = ("kept", "less", "more", "swapped", "dropped", "added", "unsettled", "cooked")
 
 
-@register.inclusion_tag("ui/gate_rail.html")
+def drawn(name):
+    """An inclusion tag over plain values: the same values are drawn once a process and remembered, since a page of
+    choices shows the same gates again and again.
+    """
+
+    @functools.lru_cache(maxsize=8192)
+    def draw(values):
+        return render_to_string(name, dict(values))
+
+    def named(tag):
+        @register.simple_tag(name=tag.__name__)
+        @functools.wraps(tag)
+        def once(*args, **kwargs):
+            return draw(tuple(tag(*args, **kwargs).items()))
+
+        return once
+
+    return named
+
+
+@drawn("ui/gate_rail.html")
 def gate_rail(verdict, written=None):
     """The large rail."""
     return {"rail": rails.rail(verdict, written, rails.LARGE)}
 
 
-@register.inclusion_tag("ui/gate_rail.html")
+@drawn("ui/gate_rail.html")
 def gate_small(verdict, written=None):
     """The small rail, for lists and choices."""
     return {"rail": rails.rail(verdict, written, rails.SMALL)}
 
 
-@register.inclusion_tag("ui/gate_glyph.html")
+@drawn("ui/gate_glyph.html")
 def gate_glyph(state):
     """The gate itself: bar lifted, bar across, bar broken."""
     if state not in (OPEN, SHUT, UNSURE):
@@ -45,7 +65,7 @@ def gate_glyph(state):
     return {"state": state, "words": rails.WORDS[state]}
 
 
-@register.inclusion_tag("ui/thread.html")
+@drawn("ui/thread.html")
 def thread(kind):
     """What ties a line as written to the line of the try."""
     if kind not in THREADS:
@@ -53,7 +73,7 @@ def thread(kind):
     return {"kind": kind}
 
 
-@register.inclusion_tag("ui/share_bar.html")
+@drawn("ui/share_bar.html")
 def share_bar(now, was, is_unknown=False):
     """A line's part of the watched nutrient, 0 to 1, with a tick where it was as written."""
     return {
@@ -382,7 +402,7 @@ def mark_of(mark):
     return "–" if mark is None else f"{round(2 * mark) / 2:g}"
 
 
-@register.inclusion_tag("ui/mark_bar.html")
+@drawn("ui/mark_bar.html")
 def mark_bar(mark):
     """A mark out of ten as ten strokes, so that tries compare at a glance."""
     return {"mark": mark, "width": round(10 * (mark or 0), 1)}
