@@ -57,6 +57,7 @@ PERMISSIONS = {
     "people.see": Rule(_SEES_PEOPLE),
     "people.change": Rule(_DRAFTS),
     "people.hand_over": Rule(_LEADS),
+    "people.look_after": Rule(_WORKS),
     "people.log": Rule(_LEADS),
     "people.export": Rule(_LEADS),
     "people.erase": Rule(frozenset({OWNER})),

@@ -9,7 +9,8 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 
 from accounts.models import User
-from bench.models import Bench, Try
+from accounts.tokens import digest, new_token
+from bench.models import Try
 from nutrition.notes import Problem
 from records.log import record
 from ui.guard import hold
@@ -17,7 +18,7 @@ from ui.guard import hold
 from .card import build
 from .checklist import checklist, label_rows, readiness_of
 from .forms import MadeSure
-from .models import HandoutLink, Readiness, Release, digest
+from .models import HandoutLink, Readiness, Release
 
 #: After so many wrong words a link is withdrawn.
 MOST_WRONG_WORDS = 10
@@ -51,7 +52,7 @@ def make_sure(attempt: Try, said: MadeSure, user: User) -> Readiness:
 @transaction.atomic
 def release(attempt: Try, user: User) -> Release:
     """Send the card out as it stands: frozen, with the next number. Raises Problem naming what is in the way."""
-    Bench.objects.select_for_update().get(pk=attempt.bench_id)  # numbers are given out one at a time
+    hold(attempt.bench)  # numbers are given out one at a time
     ready = readiness_of(attempt)
     card = build(attempt, ready)
     found = checklist(card, ready)
@@ -81,7 +82,7 @@ def give_link(
     """
     if release_.practice.links_ask and not word.strip():
         raise Problem("handouts.word_needed")
-    token = HandoutLink.new_token()
+    token = new_token()
     link = HandoutLink(
         release=release_, token_digest=digest(token), for_whom=for_whom, made_by=user,
         expires_at=timezone.now() + timedelta(days=days),

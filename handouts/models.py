@@ -1,14 +1,12 @@
 """What goes out of the house: what was made sure of before, the card as it was released, and links to it."""
 
-import hashlib
-import secrets
-
 from django.db import models
 from django.db.models import Max
 from django.urls import reverse
 from django.utils import timezone
 
 from accounts.scope import PracticeRow
+from accounts.tokens import digest
 
 
 class Readiness(PracticeRow):
@@ -82,11 +80,6 @@ class Paper(PracticeRow):
         return f"paper {self.key[:8]}"
 
 
-def digest(token):
-    """How a token is kept: whoever reads the database cannot open a link."""
-    return hashlib.sha256(token.encode()).hexdigest()
-
-
 class HandoutLink(PracticeRow):
     """A private link to one release: no account needed, read only, until it expires or is withdrawn."""
 
@@ -114,10 +107,6 @@ class HandoutLink(PracticeRow):
 
     def __str__(self):
         return f"link to {self.release}"
-
-    @staticmethod
-    def new_token():
-        return secrets.token_urlsafe(32)
 
     def digest_of(self, word):
         """Of a word for this link alone; capitals and blanks do not matter."""

@@ -48,10 +48,20 @@ def _fetcher():
     return Shipped(allowed_protocols=["file"], allow_redirects=False)
 
 
+@functools.cache
+def _style():
+    """The card's style as it is now; a server that is updated is started anew."""
+    return Path(finders.find("css/card.css") or settings.STATIC_ROOT / "css" / "card.css")
+
+
+@functools.cache
+def _style_digest():
+    return sha256(_style().read_bytes()).hexdigest()
+
+
 def key_of(body, title, author, size, look):
     """What a paper is known by: everything it is made from."""
-    style = (settings.BASE_DIR / "static" / "css" / "card.css").stat().st_mtime_ns
-    return sha256(repr((body, title, author, size, look, style)).encode()).hexdigest()
+    return sha256(repr((body, title, author, size, look, _style_digest())).encode()).hexdigest()
 
 
 def pdf_of(body, title, author, size="letter", look=""):
@@ -60,9 +70,8 @@ def pdf_of(body, title, author, size="letter", look=""):
 
     context = {"body": body, "title": title, "author": author, "look": PRINTS[look][1]}
     html = render_to_string("handouts/card_paper.html", context)
-    style = finders.find("css/card.css") or settings.STATIC_ROOT / "css" / "card.css"
     page = CSS(string=f"@page {{ size: {SIZES[size]} }}", url_fetcher=_fetcher())
-    card = CSS(filename=str(style), font_config=_fonts(), url_fetcher=_fetcher())
+    card = CSS(filename=str(_style()), font_config=_fonts(), url_fetcher=_fetcher())
     return HTML(string=html, base_url=str(settings.BASE_DIR / "static"), url_fetcher=_fetcher()).write_pdf(
         stylesheets=[card, page], font_config=_fonts(), pdf_variant="pdf/ua-1"
     )

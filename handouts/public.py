@@ -10,10 +10,11 @@ from lxml import html as lxml_html
 
 from accounts.permissions import allowed
 from accounts.scope import within
+from accounts.tokens import digest
 
 from . import actions
 from .forms import WordForm
-from .models import HandoutLink, digest
+from .models import HandoutLink
 from .paper import PRINTS, SIZES, chosen
 from .tasks import paper_of, released_card
 from .views import pdf_response

@@ -11,6 +11,7 @@ from django.utils import timezone
 from accounts.models import Practice, User
 from accounts.permissions import OWNER, PRACTITIONER, ROLES
 from accounts.scope import within
+from accounts.tokens import digest, new_token
 from bench.models import Decision
 from handouts.models import Release
 from kitchen.models import Tasting
@@ -21,7 +22,7 @@ from records.log import record
 from records.models import Entry
 from ui.guard import Stale, hold, stamp
 
-from .models import INVITED_DAYS, Invitation, digest
+from .models import INVITED_DAYS, Invitation
 
 #: A log that is kept at all is kept so many months: shorter ones answer nobody's question.
 LEAST_MONTHS = 12
@@ -38,7 +39,7 @@ def invite(practice: Practice, email: str, role: str, credential: str, user: Use
     """An invitation and its token, which is shown once. Raises Problem."""
     if User.objects.filter(email__iexact=email).exists():
         raise Problem("office.already_here", email=email)
-    token = Invitation.new_token()
+    token = new_token()
     made = Invitation(
         email=email, role=role, credential=_licensed(role, credential), token_digest=digest(token), made_by=user,
         expires_at=timezone.now() + timedelta(days=INVITED_DAYS),

@@ -71,6 +71,12 @@ class PracticeForm(forms.Form):
     needs_second_factor = forms.BooleanField(required=False)
     links_ask = forms.BooleanField(required=False)
 
+    def clean_idle_minutes(self):
+        return round(self.cleaned_data["idle_minutes"])
+
+    def clean_keep_log_months(self):
+        return round(self.cleaned_data["keep_log_months"] or 0)
+
     def clean_time_zone(self):
         name = self.cleaned_data["time_zone"].strip()
         if name:

@@ -1,8 +1,5 @@
 """Who is asked to join a practice."""
 
-import hashlib
-import secrets
-
 from django.db import models
 from django.utils import timezone
 
@@ -11,11 +8,6 @@ from accounts.scope import PracticeRow
 
 #: An invitation opens for so many days.
 INVITED_DAYS = 7
-
-
-def digest(token):
-    """How a token is kept: whoever reads the database cannot join by it."""
-    return hashlib.sha256(token.encode()).hexdigest()
 
 
 class Invitation(PracticeRow):
@@ -39,10 +31,6 @@ class Invitation(PracticeRow):
 
     def __str__(self):
         return f"invitation of {self.email}"
-
-    @staticmethod
-    def new_token():
-        return secrets.token_urlsafe(32)
 
     @property
     def is_open(self):

@@ -10,7 +10,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.models import User
-from accounts.permissions import ROLES, allowed
+from accounts.permissions import ROLES, allowed, may
+from accounts.tokens import digest
 from nutrition.notes import Problem
 from people import actions as people_actions
 from people.history import history_of
@@ -24,7 +25,7 @@ from ui.numbers import first_error
 from . import actions
 from .exporting import Encoder, everything_about
 from .forms import EraseForm, HandOverForm, InviteForm, JoinForm, LogForm, MemberForm, OwnForm, PracticeForm
-from .models import Invitation, digest
+from .models import Invitation
 
 A_PAGE = 100
 
@@ -169,9 +170,7 @@ def practice(request):
     form = PracticeForm(request.POST)
     try:
         if form.is_valid():
-            wishes = form.cleaned_data | {"idle_minutes": round(form.cleaned_data["idle_minutes"])}
-            wishes["keep_log_months"] = round(wishes["keep_log_months"] or 0)
-            actions.set_practice(request.user.practice, wishes, request.user)
+            actions.set_practice(request.user.practice, form.cleaned_data, request.user)
             messages.success(request, "Kept.")
             return redirect("office:members")
     except Problem as problem:
@@ -258,7 +257,7 @@ def person_log(request, pk):
         "colleagues": [
             each
             for each in User.objects.filter(practice=request.user.practice_id, is_active=True)
-            if each.role in ("owner", "practitioner", "staff")
+            if may(each, "people.look_after")
         ],
     }
     return render(request, "office/person_log.html", context)

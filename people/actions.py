@@ -223,7 +223,7 @@ def remove_tally(tally: PersonTally) -> None:
 @transaction.atomic
 def hand_over(person: Person, to: User, user: User) -> None:
     """Another of the practice is the one who looks after this person from now on. Raises Problem."""
-    if to.practice_id != person.practice_id or not to.is_active or not may(to, "people.change"):
+    if to.practice_id != person.practice_id or not to.is_active or not may(to, "people.look_after"):
         raise Problem("people.cannot_look_after", name=to.name)
     person.claim(in_care_of=to)
     record("person.handed_over", person, to.name, by=user)

@@ -25,8 +25,11 @@ def stamp(*values):
 
 
 def hold(row):
-    """Keep everybody else from this row until the transaction ends, so that who comes second finds what the first made."""
-    row._meta.model._base_manager.select_for_update().only("pk").get(pk=row.pk)
+    """Keep everybody else from this row until the transaction ends, so that who comes second finds what the first made.
+
+    Rows that merely point at it are not held up: with a full lock, whatever one user writes would wait for their import.
+    """
+    row._meta.model._base_manager.select_for_update(no_key=True).only("pk").get(pk=row.pk)
 
 
 class Versioned(models.Model):

@@ -134,6 +134,8 @@ TRUSTED_PROXIES = [each for each in os.environ.get("OPEN_GATE_TRUSTED_PROXIES", 
 #: What Prometheus shows to read the figures at /health/metrics/; empty: there are none to read.
 METRICS_TOKEN = os.environ.get("OPEN_GATE_METRICS_TOKEN", "")
 
+#: A job that is done leaves its errand behind, and not itself.
+PROCRASTINATE_WORKER_DEFAULTS = {"delete_jobs": "successful"}
 #: Long work is left to a worker (manage.py procrastinate worker); True: done within the request that asks for it.
 ERRANDS_AT_ONCE = os.environ.get("OPEN_GATE_ERRANDS_AT_ONCE", "") == "1"
 
