@@ -338,10 +338,11 @@ _MOST_MARKED = 80_000
 
 
 def _with_microdata(text: str) -> str:
-    """The part of a page that is marked as a recipe, well formed; empty for none."""
+    """The part of a page that is marked as a recipe, well formed; empty for none. Raises Problem for one too long to read."""
     marker = text.find(_MICRODATA)
     if marker < 0:
         return ""
+    _refuse_cut(text[marker + 2 * MOST_TEXT :])
     text = text[max(text.rfind("<", 0, marker), 0) : marker + 2 * MOST_TEXT]
     from lxml import etree
     from lxml import html as lxml_html
@@ -359,7 +360,15 @@ def _with_microdata(text: str) -> str:
     for element in marked[0].iter(etree.Element):
         for name in set(element.attrib) - _SPEAKING:
             del element.attrib[name]
-    return str(lxml_html.tostring(marked[0], encoding="unicode"))[:_MOST_MARKED]
+    whole = str(lxml_html.tostring(marked[0], encoding="unicode"))
+    _refuse_cut(whole[_MOST_MARKED:])
+    return whole[:_MOST_MARKED]
+
+
+def _refuse_cut(rest: str) -> None:
+    """What is not read of a page may hold no ingredient: one that is lost would count as nothing. Raises Problem."""
+    if "ngredient" in rest:
+        raise Problem("reading.page_too_long")
 
 
 def from_html(text: str) -> RecipeText:

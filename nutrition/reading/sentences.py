@@ -88,6 +88,8 @@ SENTENCES = {
     "json_without_recipe": "The JSON holds no schema.org Recipe (an object with @type Recipe). Paste the "
     "recipe as plain text.",
     "json_without_lines": "The Recipe in the JSON has no recipeIngredient lines. Paste the ingredients as plain text.",
+    "page_too_long": "The recipe in the saved page is longer than is read here, and a part of it would be lost. Copy its text and "
+    "paste it instead.",
     "page_without_recipe": "No recipe was found in the saved page. Copy the recipe's text and paste it instead.",
     "file_empty": "The file is empty. Choose a saved web page, a JSON-LD recipe or a text file.",
     "file_too_large": "The file is {figure:.1f} MB; a saved recipe page is under 5 MB. Paste the text instead.",

@@ -148,6 +148,24 @@ class Refusals(TestCase):
         self.assertIn("steps have at most 5,000", self.refusal(steps))
 
 
+class Cut(TestCase):
+    """A line of a page that is not read would count as nothing: then the page is refused, whole."""
+
+    def page(self, between):
+        lines = "".join(f'<li itemprop="recipeIngredient">{n} g salt</li>' for n in (1, 2))
+        more = '<li itemprop="recipeIngredient">500 g bananas</li>'
+        return f'<html><div itemscope itemtype="https://schema.org/Recipe"><h1 itemprop="name">Pot</h1>{lines}{between}{more}</div>'
+
+    def test_what_is_read_is_read_to_the_end(self):
+        self.assertEqual(from_any(self.page("<p>words</p>" * 50)).lines[-1], "500 g bananas")
+        self.assertEqual(from_any(self.page("<script>1;</script>" * 9000)).lines[-1], "500 g bananas")
+
+    def test_a_recipe_that_would_be_cut_is_refused(self):
+        for between in ("<p>words</p>" * 9000, "<script>1;</script>" * 30_000, "x" * 500_000):
+            with self.assertRaisesRegex(Problem, "a part of it would be lost"):
+                from_any(self.page(between))
+
+
 class Marks(TestCase):
     def test_marks_that_show_nothing_change_nothing(self):
         """A soft hyphen or a zero-width joiner of a web page hides no allergen and no caution."""
