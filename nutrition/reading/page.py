@@ -342,8 +342,8 @@ def _with_microdata(text: str) -> str:
     marker = text.find(_MICRODATA)
     if marker < 0:
         return ""
-    _refuse_cut(text[marker + 2 * MOST_TEXT :])
-    text = text[max(text.rfind("<", 0, marker), 0) : marker + 2 * MOST_TEXT]
+    _refuse_cut(text[marker + MOST_TEXT :])
+    text = text[max(text.rfind("<", 0, marker), 0) : marker + MOST_TEXT]
     from lxml import etree
     from lxml import html as lxml_html
 
