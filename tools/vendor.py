@@ -21,6 +21,7 @@ VENDOR = ROOT / "static" / "vendor"
 PACKAGES = [
     ("bootstrap", None, {"dist/css/bootstrap.min.css": "bootstrap.min.css"}),
     ("htmx.org", "2.0.11", {"dist/htmx.min.js": "htmx.min.js"}),
+    ("idiomorph", "0.8.0", {"dist/idiomorph-ext.min.js": "idiomorph-ext.min.js"}),
     (
         "@fontsource-variable/bricolage-grotesque",
         None,
