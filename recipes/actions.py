@@ -10,9 +10,8 @@ from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
-from nutrition.reading.lines import parse
 from nutrition.reading.page import RecipeText
-from nutrition.reading.recipe import read_as_found, read_line
+from nutrition.reading.recipe import read_as_found, read_line, words_of_food
 from pantry.models import aliases, remember
 from records.log import record
 from ui.guard import hold
@@ -81,9 +80,8 @@ def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None =
     row.check_fresh(version)
     line = with_food(row.line, food_id, words_hold=True)
     _change(row, line, version, is_accepted=line.weight is not None)
-    parsed = parse(line.text)
-    if parsed.names:
-        remember(parsed.names[0], food_id, user)
+    if words := words_of_food(line.text):
+        remember(words, food_id, user)
 
 
 @transaction.atomic

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from nutrition.food.table import Food
 from nutrition.food.units import ML, household, kitchen_number
-from nutrition.tables import read_table
+from nutrition.tables import pattern, read_table
 
 #: The measures a volume may be weighed by, the steadiest first.
 _SPOONS = ("cup", "tbsp", "tsp", "fl oz")
@@ -88,6 +88,8 @@ def grams_per_ml(food: Food, unit: str = "cup", form: str = "") -> tuple[float, 
     small = unit in ("tsp", "tbsp", "dsp", "dash", "pinch", "smidgen")
     order = (unit, "tsp", "tbsp", "cup") if small else (unit, *_SPOONS)
     for row in _rows_of(food.description, food.category):
+        if row.is_average and pattern("liquid").search(food.description):
+            continue  # a liquid's cup never comes from a class of solids
         for spoon in order:
             for name in (f"{spoon} {form}", spoon) if form else (spoon,):
                 if name in row.grams and spoon in ML:

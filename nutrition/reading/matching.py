@@ -9,7 +9,7 @@ import functools
 import math
 import re
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -53,6 +53,23 @@ def _grade(words: str) -> str:
     return words.replace(found[0], f"{nearest}% lean")
 
 
+def in_front(bound: Sequence[str], name: str) -> str:
+    """The words of a food with those in front that bind it, however the line has them.
+
+    >>> in_front(("unsalted",), "butter"), in_front(("gluten", "free"), "gluten-free pasta")
+    ('unsalted butter', 'gluten free pasta')
+    """
+    words = normalized(name)
+    have = words.split()
+    return normalized(" ".join([*(token for token in bound if token not in have), words]))
+
+
+def _head(tokens: Sequence[str]) -> str:
+    """What the words name: the last of them, or what stands before what it lies in ("anchovy in oil")."""
+    inside = next((at for at, token in enumerate(tokens) if at and token in ("in", "with", "from")), len(tokens))
+    return tokens[inside - 1]
+
+
 @dataclass(frozen=True, slots=True)
 class _Name:
     tokens: tuple[str, ...]
@@ -74,6 +91,7 @@ class Matcher:
         self._names: list[_Name] = []
         self._by_token: dict[str, list[int]] = defaultdict(list)
         self._exact: dict[frozenset[str], int] = {}
+        self._heads: set[str] = set()
         for row in names:
             self._add(row)
 
@@ -91,47 +109,52 @@ class Matcher:
             for token in set(tokens):
                 self._by_token[token].append(position)
             self._exact.setdefault(frozenset(tokens), position)
+            self._heads.add(tokens[-1])
 
-    def match(self, name: str, hints: str = "", aliases: Mapping[str, str] | None = None) -> Match:
+    def match(
+        self, name: str, hints: str = "", aliases: Mapping[str, str] | None = None, bound: Sequence[str] = ()
+    ) -> Match:
         """The food for `name`. `hints`: preparation, comment, unit. `aliases`: normalized words -> food id.
+
+        `bound`: words of the line that bind the food wherever they stand (promises.Said.tokens).
 
         >>> m = matcher().match("unsalted butter")
         >>> foods().descriptions[m.row], m.sure
         ('Butter, without salt', 'sure')
         """
-        words = _grade(normalized(name))
+        words = _grade(in_front(bound, name))
         hint_words = _grade(" ".join(dict.fromkeys(normalized(f"{name} {hints}").split())))
         states = tuple(w for w in hint_words.split() if w in words_of("state") or re.fullmatch(r"\d+%", w))
         if "rinsed" in states and "canned" in states and "drained" not in states:
             states = (*states, "drained")  # what comes out of a can is not rinsed with its liquid
         if aliases:
-            for key in (f"{words} {' '.join(states)}".strip(), words):
+            for key in dict.fromkeys((f"{words} {' '.join(states)}".strip(), words)):
                 if key in aliases and self.table.has_id(aliases[key]):
                     return Match(self.table.by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
-        return self._match(words, states)
+        return self._match(words, states, frozenset(bound))
 
     @functools.lru_cache(maxsize=20_000)  # noqa: B019 - the matcher lives as long as the process
-    def _match(self, words: str, states: tuple[str, ...]) -> Match:
+    def _match(self, words: str, states: tuple[str, ...], bound: frozenset[str]) -> Match:
         tokens = words.split()
         if not tokens:
             return Match(-1, "check", note("reading.no_words"))
-        best = self._best_name(tokens, states)
+        best = self._best_name(tokens, states, bound)
         if best is None:
-            return self._by_similarity(words)
+            return self._by_similarity(words, bound)
         harmless, critical = words_of("harmless"), words_of("critical")
-        left = [t for t in tokens if not (t in best.tokens or t in harmless or self._also_names(t, best.row))]
+        left = [
+            t for t in tokens if not (t in best.tokens or t in harmless or t in bound or self._also_names(t, best.row))
+        ]
         unused = [t for t in states if t in critical and t not in best.tokens and t not in tokens]
         if left:
             similar = self._search.all_words(tokens)
-            if similar is not None and not best.ask:
+            if similar is not None:
                 return Match(similar, "likely", note("reading.all_words"))
-            known = any(t in self._by_token or t in self._search.vocabulary for t in left)
-            sure = "check" if known or len(left) > 1 else "likely"
             ask = best.ask or note("reading.unused", words=" ".join(left))
             if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
                 canned = self._from_a_can(best)
                 return Match(canned.row, "check", canned.why, canned.ask or ask, canned.others)
-            return Match(best.row, sure, note("reading.read_as", name=best.name), ask, best.others, best.name)
+            return Match(best.row, "check", note("reading.read_as", name=best.name), ask, best.others, best.name)
         sure = best.sure
         if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
             return self._from_a_can(best)
@@ -165,18 +188,30 @@ class Matcher:
         position = self._exact.get(frozenset((token,)))
         return position is not None and self._names[position].row == row
 
-    def _best_name(self, tokens: list[str], states: tuple[str, ...]) -> _Name | None:
+    def _best_name(
+        self, tokens: list[str], states: tuple[str, ...], bound: frozenset[str] = frozenset()
+    ) -> _Name | None:
+        """The cook's name that takes up most of the words; never one made only of what binds another."""
+        free = set(tokens) - bound
         have, hinted = set(tokens), set(tokens) | set(states)
+        head = _head([t for t in tokens if t not in bound] or tokens)
         exact = self._exact.get(frozenset(tokens))
         counts: dict[int, int] = defaultdict(int)
         for token in hinted:
             for position in self._by_token.get(token, ()):
                 counts[position] += 1
+        if exact is not None and hinted <= have and not self._is_another_thing(self._names[exact].tokens, tokens):
+            return self._names[exact]
+        of_the_head = {p for p in self._by_token.get(head, ()) if counts[p] >= len(set(self._names[p].tokens))}
         best: _Name | None = None
-        best_score: tuple[float, int, bool] = (-1.0, 0, False)
+        best_score: tuple[float, int] = (-1.0, 0)
         for position, count in counts.items():
+            if of_the_head and position not in of_the_head:
+                continue  # the noun decides the family
             name = self._names[position]
-            if count < len(set(name.tokens)):
+            if count < len(set(name.tokens)) or self._is_another_thing(name.tokens, tokens):
+                continue
+            if free and not free & set(name.tokens):
                 continue
             own = sum(1 for t in name.tokens if t in have)
             if own == 0 or (
@@ -184,24 +219,57 @@ class Matcher:
                 and "salt" not in name.tokens
             ):
                 continue
-            heads = name.tokens[-1] == tokens[-1]
+            heads = name.tokens[-1] == head
             together = " ".join(name.tokens) in " ".join(tokens)
             weighty = sum(0.5 if t in words_of("harmless") else 1.0 for t in name.tokens)
             told = sum(1 for t in name.tokens if t in words_of("telling"))
-            score = (weighty + 1.0 * told + 0.45 * heads + 0.3 * together, len(name.tokens), position == exact)
+            score = (weighty + 1.0 * told + 0.45 * heads + 0.3 * together, len(name.tokens))
             if score > best_score:
                 best, best_score = name, score
         return best
 
-    def _by_similarity(self, words: str) -> Match:
+    def _is_another_thing(self, name: tuple[str, ...], tokens: list[str]) -> bool:
+        """Whether the words have the name's in another order and so name another thing: chocolate milk is no chocolate."""
+        last = _head(tokens)
+        own = _head(name)
+        if last == own or last not in name or {last, own} - self._heads or own not in tokens:
+            return False
+        return "of" not in tokens
+
+    def turned_round(self, name: str, tails: Sequence[str], bound: Sequence[str]) -> str:
+        """The name with what stands behind a comma in front, where that makes a cook's name: "rice, brown".
+
+        >>> matcher().turned_round("bacon", ["turkey"], ())
+        'turkey bacon'
+        """
+        plain = [t for t in normalized(name).split() if t not in bound and t not in words_of("harmless")]
+        for tail in tails:
+            more = [t for t in normalized(tail).split() if t not in bound and t not in plain]
+            kept = [t for t in more if t not in words_of("harmless")] or more
+            if kept and frozenset((*kept, *plain)) in self._exact:
+                return f"{' '.join(kept)} {name}"
+        return name
+
+    @property
+    def postings(self) -> dict[str, np.ndarray]:
+        """Word -> rows of the descriptions that have it."""
+        return self._search.vocabulary
+
+    def _by_similarity(self, words: str, bound: frozenset[str] = frozenset()) -> Match:
+        """The nearest description that has the noun of the words; without it there is no food, however near the spelling."""
         hits = self._search.ranked(words, 5)
         if not hits:
             return Match(-1, "check", note("reading.nothing_like"), note("reading.which_food"))
+        nouns = [t for t in words.split() if t not in bound and t not in words_of("harmless")] or words.split()
+        head = _head(nouns)
+        others = tuple(row for row, _ in hits)
+        hits = [hit for hit in hits if head in self._search.tokens_of(hit[0])]
+        if not hits:
+            return Match(-1, "check", note("reading.not_in_tables"), note("reading.which_food"), others)
         row, score = hits[0]
-        asked = set(words.split())
+        asked = set(words.split()) - bound
         exact = asked <= self._search.tokens_of(row)
-        if not asked & self._search.tokens_of(row) or score < 0.3:
-            others = tuple(r for r, _ in hits)
+        if score < 0.3 or set(nouns) - self._search.vocabulary.keys():
             return Match(-1, "check", note("reading.not_in_tables"), note("reading.which_food"), others)
         return Match(
             row,
@@ -231,6 +299,7 @@ class _Search:
 
     def __init__(self, table: Foods):
         postings: dict[str, list[int]] = defaultdict(list)
+        self._descriptions = table.descriptions
         self._tokens = [
             frozenset(normalized(description).split()) if kind != RETIRED else frozenset()
             for description, kind in zip(table.descriptions, table.text["kinds"], strict=True)
@@ -257,8 +326,18 @@ class _Search:
         wanted = [t for t in tokens if t not in ("fresh", "large", "small", "of")]
         if not wanted or any(t not in self.vocabulary for t in wanted):
             return None
-        hits = [(row, score) for row, score in self.ranked(" ".join(wanted), 3) if set(wanted) <= self._tokens[row]]
+        head = _head(wanted)
+        hits = [
+            (row, score)
+            for row, score in self.ranked(" ".join(wanted), 8)
+            if set(wanted) <= self._tokens[row] and head in self._ends_of(row)
+        ]
         return hits[0][0] if hits and hits[0][1] > 0.62 else None
+
+    def _ends_of(self, row: int) -> set[str]:
+        """The last words of the first parts of a description: what the food is."""
+        parts = [normalized(part).split() for part in self._descriptions[row].split(",")[:3]]
+        return {part[-1] for part in parts if part}
 
     def ranked(self, words: str, limit: int, *, prefix: bool = False) -> list[tuple[int, float]]:
         """(row, score 0 to about 1), best first."""

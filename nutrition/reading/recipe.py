@@ -1,20 +1,23 @@
 """From words to a dish: each line a food and a weight, headings, servings, whose kitchen, what kind."""
 
 import re
-from collections.abc import Mapping
-from dataclasses import replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.line import Line, worst
+from nutrition.food.names import normalized
 from nutrition.food.table import Food, foods
 from nutrition.notes import NOTHING, Note, Problem, note
+from nutrition.reading.binding import bound, says_as_packet, tails
+from nutrition.reading.contract import held_to
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
-from nutrition.reading.matching import matcher
+from nutrition.reading.matching import in_front, matcher
 from nutrition.reading.page import RecipeText, from_any, from_bytes
-from nutrition.reading.promises import broken_promise
+from nutrition.reading.promises import Said, said_in
 from nutrition.reading.weigh import Weight, weigh
-from nutrition.tables import pattern
+from nutrition.tables import pattern, words_of
 
 Aliases = Mapping[str, str]
 _OR = " or "
@@ -35,35 +38,32 @@ def read_line(
     """
     text = visible(text)
     parsed = parse(text, kitchen)
-    name, hints, ask = _food_words(parsed)
-    match = matcher().match(name, hints, aliases)
+    said = said_in(_binding(parsed))
+    words = _food_words(parsed, said)
+    match, meant = held_to(matcher().match(words.name, words.hints, aliases, words.bound), words.name, said)
     others = tuple(foods().ids[row] for row in match.others)
-    if match.row < 0:
+    if meant < 0:
         return Line(text, why=match.why, ask=match.ask, others=others, heading=heading)
-    food = foods().food(match.row)
+    food, ask = foods().food(meant), words.ask
     is_of_a_kind = not ask and (match.is_of_a_kind or match.sure != "check")
     if parsed.minus:
         ask = note("reading.minus")
     elif parsed.is_unread:
         ask = ask or note("reading.unread")
-    promised = broken_promise(clean(text), food, match.name)
-    if promised:
-        ask = ask or match.ask or note("reading.promise", words=promised, food=food.id)
-        others = (*others, *(foods().ids[row] for row in matcher().search(f"{promised} {name}", 3)))
     weight, of_weight = _weight_of_all(weigh(parsed, food), text, food, serves)
     ask = ask or of_weight
     return Line(
         text=text,
-        food_id=food.id,
+        food_id=food.id if match.row >= 0 else None,
         weight=weight.grams,
         how=weight.how,
         sure=worst(match.sure, weight.sure, "check" if ask else "sure"),
         rule=weight.rule,
         why=match.why,
         ask=ask or match.ask,
-        others=tuple(dict.fromkeys(other for other in others if other != food.id)),
+        others=tuple(dict.fromkeys(other for other in others if match.row < 0 or other != food.id)),
         heading=heading,
-        is_of_a_kind=is_of_a_kind and not promised,
+        is_of_a_kind=is_of_a_kind,
     )
 
 
@@ -80,31 +80,71 @@ def _weight_of_all(weight: Weight, text: str, food: Food, serves: float | None) 
     return weight, ask
 
 
-def _food_words(parsed: ParsedLine) -> tuple[str, str, Note]:
-    """The words that name the food, the words that may refine it, and a question when two are named."""
+@dataclass(frozen=True, slots=True)
+class _Words:
+    """The words that name the food, those that may refine it, those that bind it, and a question when two are named."""
+
+    name: str
+    hints: str
+    bound: tuple[str, ...] = ()
+    ask: Note = NOTHING
+
+
+def words_of_food(text: str) -> str:
+    """The words by which a practice's own name for a food is remembered: with what binds it, wherever that stands.
+
+    >>> words_of_food("200 g flour, gluten-free")
+    'gluten free flour'
+    """
+    parsed = parse(visible(text))
+    words = _food_words(parsed, said_in(_binding(parsed)))
+    return in_front(words.bound, words.name)
+
+
+def _binding(parsed: ParsedLine) -> str:
+    """The words that bind the food; what comes out of a can is canned."""
+    from_a_can = any(amount.unit in ("can", "tin") for amount in parsed.amounts)
+    return f"{bound(parsed.text)}, canned" if from_a_can else bound(parsed.text)
+
+
+def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
+    binding = bound(parsed.text)
+    tokens = tuple(dict.fromkeys(token for each in said for token in each.tokens))
     units = " ".join(a.unit for a in parsed.amounts if a.unit in ("can", "tin", "jar"))
-    hints = f"{parsed.preparation} {parsed.comment} {units} {parsed.text}"
+    hints = f"{parsed.preparation} {parsed.comment} {units} {binding}" if parsed.names else f"{units} {binding}"
     if not parsed.names:
-        return "", hints, NOTHING
+        return _Words("", hints)
     name, ask = parsed.names[0], NOTHING
-    lowered = parsed.text.lower()
-    first = parsed.names[0].lower()
+    lowered, first = parsed.text.lower(), parsed.names[0].lower()
     if first in ("salt", "sea salt", "kosher salt") and "pepper" in lowered:
-        return name, "", note("reading.salt_and_pepper")
-    if len(parsed.names) > 1 and _OR in lowered:
+        return _Words(name, "", (), note("reading.salt_and_pepper"))
+    turned = matcher().turned_round(name, tails(binding), tokens)
+    named = [each for each in parsed.names if each == name or not _only_binds(each, turned, tokens)]
+    name, first = turned, turned.lower()
+    if says_as_packet(lowered):
+        ask = note("reading.dry_or_cooked")
+    elif _OR in lowered and len(parsed.names) > 1:
         ask = note("reading.which_of", names=_OR.join(parsed.names[:3]))
-    elif len(parsed.names) > 1:
+    elif len(named) > 1:
         ask = note("reading.several", name=name)
-    if first in ("pepper", "peppers") and parsed.amounts and parsed.amounts[0].unit == "each":
-        return "bell pepper", hints, ask or note("reading.sweet_pepper")
+    if _without_size(first) in ("pepper", "peppers") and parsed.amounts and parsed.amounts[0].unit == "each":
+        return _Words("bell pepper", hints, tokens, ask or note("reading.sweet_pepper"))
     if parsed.amounts and parsed.amounts[0].unit == "cube" and re.search(r"stock|bouillon|broth", first):
         name, first = f"{name} cube", f"{first} cube"
-    whole = len(parsed.amounts) == 1 and parsed.amounts[0].unit not in ("ml", "g")
-    if whole and re.search(r"\bplus (?:\d|an? |one |two )", lowered):
-        ask = ask or note("reading.after_plus")
     if pattern("mixed_into_water").search(lowered) and first.split()[-1:] == ["water"]:
         ask = ask or note("reading.mixed_in")
-    return _part_of_it(name, hints, ask, first, lowered)
+    name, hints, ask = _part_of_it(name, hints, ask, first, lowered)
+    return _Words(name, hints, tokens, ask)
+
+
+def _without_size(name: str) -> str:
+    return " ".join(word for word in name.split() if word not in words_of("size"))
+
+
+def _only_binds(words: str, name: str, tokens: Sequence[str]) -> bool:
+    """Whether what looks like a second food only says more of the first: "ham, reduced salt", "bacon, turkey"."""
+    known = {*tokens, *normalized(name).split(), *words_of("harmless"), *words_of("state")}
+    return all(token in known for token in normalized(words).split())
 
 
 def _part_of_it(name: str, hints: str, ask: Note, first: str, lowered: str) -> tuple[str, str, Note]:

@@ -10,11 +10,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.grams import Grams
+from nutrition.dish.line import worst
 from nutrition.food.measures import Measure, find_measure, grams_per_ml
 from nutrition.food.table import Food
 from nutrition.food.units import GRAMS, to_ml
 from nutrition.notes import Note, note
-from nutrition.reading.lines import Amount, ParsedLine
+from nutrition.reading.lines import Amount, ParsedLine, parse
 from nutrition.tables import pattern, read_table, words_of
 
 MOST_GRAMS = 50_000.0
@@ -83,6 +84,13 @@ def _share_when_drained(line: ParsedLine, food: Food, first: Amount) -> float:
     return next((share for words, share in _drained_shares() if words.search(food.description)), 1.0)
 
 
+def _drained_weight(line: ParsedLine) -> float | None:
+    """What the tin says is left when it is drained: it wins over any share."""
+    found = pattern("drained_weight").search(line.text)
+    figure = found and next(each for each in found.groups() if each)
+    return float(figure.replace(",", ".")) if figure else None
+
+
 def _stated(line: ParsedLine, food: Food) -> Weight | None:
     """Grams or ounces in the line itself, for all of it or for each piece."""
     weights = [a for a in line.amounts if a.kind == "weight"]
@@ -98,6 +106,9 @@ def _stated(line: ParsedLine, food: Food) -> Weight | None:
     elif stated is not first and first.kind == "volume":
         rule = note("reading.stated_beside")
     share = _share_when_drained(line, food, first)
+    if drained := _drained_weight(line):
+        times = first.middle if first.kind == "package" and first is not stated else 1.0
+        return Weight(Grams.exactly(drained * times), how, note("reading.drained_weight", grams=drained))
     if share < 1:
         rule = note("reading.when_drained", rule=rule, share=share)
     grams = Grams.between(stated.low, stated.high) * (GRAMS[stated.unit] * times * share)
@@ -161,6 +172,10 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
         return None
     is_package = amount.kind == "package"
     sure = "likely" if found.is_average or is_package else "sure"
+    if unit == "each" and (size := _size(line)) and size not in found.name.split():
+        if size in words_of("variety") and size not in food.description.lower():
+            return _times(found.grams, amount, "count", note("reading.no_weight_of_size", size=size), "check")
+        sure = worst(sure, "likely")
     return _times(found.grams, amount, "package" if is_package else "count", _as_measured(found), sure)
 
 
@@ -181,7 +196,8 @@ def _by_volume(volume: Amount, line: ParsedLine, food: Food) -> Weight:
     ml = to_ml(1, volume.unit, line.kitchen)
     per_ml = grams_per_ml(food, volume.unit, _first_word_of(line, "form"))
     if per_ml is None:
-        return _times(ml, volume, "volume", note("reading.as_water"), "check")
+        is_liquid = pattern("liquid").search(food.description)
+        return _times(ml, volume, "volume", note("reading.as_water"), "likely" if is_liquid else "check")
     density, measure = per_ml
     return _times(ml * density, volume, "volume", _as_measured(measure), "likely" if measure.is_average else "sure")
 
@@ -192,19 +208,36 @@ def weigh(line: ParsedLine, food: Food) -> Weight:
     Refuses nothing; impossible amounts (zero, negative, tons) come back with `sure` "check".
     """
     weight = _weigh(line, food)
-    if weight.grams is None:
+    grams = weight.grams
+    if grams is None:
         return weight
-    if weight.grams.likely <= 0 and "water" not in food.description.lower() and weight.how != "none":
+    if grams.likely <= 0 and "water" not in food.description.lower() and weight.how != "none":
         return Weight(None, "none", note("reading.zero"), "check")
-    if weight.grams.likely > MOST_GRAMS:
-        return Weight(None, "none", note("reading.too_heavy", grams=weight.grams.likely, most=MOST_GRAMS), "check")
+    if more := _after_plus(line, food):
+        grams = grams + more
+        weight = replace(weight, grams=grams, rule=note("reading.and_more", rule=weight.rule, grams=more.likely))
+    if grams.likely > MOST_GRAMS:
+        return Weight(None, "none", note("reading.too_heavy", grams=grams.likely, most=MOST_GRAMS), "check")
     if weight.how == "volume" and re.search(r"\b(heap(ed|ing)|rounded)\b", line.text, re.I):
-        grams = weight.grams.by(Grams(1, (1 + HEAPED) / 2, HEAPED))
+        grams = grams.by(Grams(1, (1 + HEAPED) / 2, HEAPED))
         return replace(weight, grams=grams, rule=note("reading.heaped", rule=weight.rule, times=HEAPED), sure="likely")
     if line.extra and not weight.per_serving:
         rule = note("reading.extra", rule=weight.rule, grams=EXTRA_G)
-        return replace(weight, grams=weight.grams + Grams(0.0, 0.0, EXTRA_G), rule=rule)
+        return replace(weight, grams=grams + Grams(0.0, 0.0, EXTRA_G), rule=rule)
     return weight
+
+
+def _after_plus(line: ParsedLine, food: Food) -> Grams | None:
+    """ "1 cup flour plus 2 tbsp": what is added, in whatever unit; None where nothing more of the same is named."""
+    found = pattern("plus_more").search(line.text)
+    if (
+        not found
+        or len(line.amounts) > 1
+        or (line.amounts[:1] and line.amounts[0].unit in ("ml", "g") and "plus" in line.text[:12])
+    ):
+        return None
+    more = _weigh(parse(f"{found[1]} {line.names[0] if line.names else ''}", line.kitchen), food)
+    return more.grams
 
 
 #: Vague words that leave a count of whole pieces standing: "2 tomatoes, to serve".
