@@ -246,8 +246,9 @@ class Matcher:
         for tail in tails:
             more = [t for t in normalized(tail).split() if t not in bound and t not in plain]
             kept = [t for t in more if t not in words_of("harmless")] or more
-            if kept and frozenset((*kept, *plain)) in self._exact:
-                return f"{' '.join(kept)} {name}"
+            found = self._exact.get(frozenset((*kept, *plain))) if kept else None
+            if found is not None:
+                return self._names[found].name
         return name
 
     @property

@@ -111,7 +111,7 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
     binding = bound(parsed.text)
     tokens = tuple(dict.fromkeys(token for each in said for token in each.tokens))
     units = " ".join(a.unit for a in parsed.amounts if a.unit in ("can", "tin", "jar"))
-    hints = f"{parsed.preparation} {parsed.comment} {units} {binding}" if parsed.names else f"{units} {binding}"
+    hints = f"{units} {binding}"
     if not parsed.names:
         return _Words("", hints)
     name, ask = parsed.names[0], NOTHING
@@ -138,7 +138,7 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
 
 
 def _without_size(name: str) -> str:
-    return " ".join(word for word in name.split() if word not in words_of("size"))
+    return " ".join(word for word in name.split() if word not in words_of("variety"))
 
 
 def _only_binds(words: str, name: str, tokens: Sequence[str]) -> bool:

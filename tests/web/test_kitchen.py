@@ -144,7 +144,7 @@ class AtTheStove(KitchenTest):
         (key,) = self.pot()
         self.post("tap", kind="weighed", key=key, grams="231", token="w")
         self.assertEqual(self.pot()[key].sure, "check")
-        ((food, _),) = look_at(self.cook, 0, key).chosen.may_be
+        (food, _), *_ = look_at(self.cook, 0, key).chosen.may_be
         self.post("tap", kind="other", key=key, food_id=food, token="o")
         self.assertEqual((self.pot()[key].sure, self.pot()[key].grams), ("sure", 231.0))
 
