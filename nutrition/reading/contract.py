@@ -24,10 +24,12 @@ def held_to(match: Match, name: str, said: Sequence[Said]) -> tuple[Match, int]:
     broken = broken_by(food, said, match.name)
     if not broken:
         return _answered(match, said), match.row
-    family, kin = _families(match, name, food, said)
+    family, *wider = _families(match, name, food, said)
     found = siblings(food, family, said, matcher().postings)
-    if not found and kin:
-        found = [replace(each, unsaid=(*each.unsaid, *kin)) for each in siblings(food, kin, said, matcher().postings)]
+    for kin in wider:
+        found = found or [
+            replace(each, unsaid=(*each.unsaid, *kin)) for each in siblings(food, kin, said, matcher().postings)
+        ]
     if found and not (found[0].unsaid and any(each.promise.free_of for each in broken)):
         return _nearest(match, found, said, broken)
     if all(each.promise.soft == "yes" for each in broken):
@@ -51,7 +53,7 @@ def _nearest(match: Match, found: Sequence[Sibling], said: Sequence[Said], broke
     return Match(row, "likely", why, NOTHING, more, match.name), row
 
 
-def _families(match: Match, name: str, food: Food, said: Sequence[Said]) -> tuple[list[str], list[str]]:
+def _families(match: Match, name: str, food: Food, said: Sequence[Said]) -> list[list[str]]:
     """The words every food of the family has: the name without what binds it. And what the food refused is called, for
     its wider kin, which are always asked about."""
     bound = {token for each in said for token in each.tokens}
@@ -62,11 +64,12 @@ def _families(match: Match, name: str, food: Food, said: Sequence[Said]) -> tupl
         return [
             t
             for t in dict.fromkeys(words)
-            if t not in bound and (t == "ground" or t not in words_of("harmless")) and not t.endswith("%")
+            if (t not in bound or t == words[-1]) and (t == "ground" or t not in words_of("harmless")) and not t.endswith("%")
         ]
 
     by_name, by_food = plain(normalized(match.name or name).split()), plain(own)
-    return by_name, [] if by_food == by_name else by_food
+    narrower = plain([*own, *(t for t in first[-1] if t not in words_of("neutral"))])
+    return [by_name, *(kin for kin in (narrower, by_food) if kin != by_name)]
 
 
 def _still_open(match: Match, said: Sequence[Said], *, is_moved: bool = False) -> bool:

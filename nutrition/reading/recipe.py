@@ -125,7 +125,7 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
         ask = note("reading.dry_or_cooked")
     elif _OR in lowered and len(parsed.names) > 1:
         ask = note("reading.which_of", names=_OR.join(parsed.names[:3]))
-    elif len(named) > 1:
+    elif len(named) > 1 or pattern("with_another").search(lowered):
         ask = note("reading.several", name=name)
     if _without_size(first) in ("pepper", "peppers") and parsed.amounts and parsed.amounts[0].unit == "each":
         return _Words("bell pepper", hints, tokens, ask or note("reading.sweet_pepper"))

@@ -56,7 +56,8 @@ def _first_word_of(line: ParsedLine, words: str) -> str:
 
 def _size(line: ParsedLine) -> str:
     text = f"{line.size} {line.text}".lower().replace("extra-large", "extra large").replace("little", "small")
-    return next((size for size in words_of("size") if re.search(rf"\b{size}\b", text)), "")
+    said = [size for size in words_of("size") if re.search(rf"\b{size}\b", text)]
+    return next((size for size in said if size in words_of("variety")), said[0] if said else "")
 
 
 def _as_measured(measure: Measure) -> Note:
