@@ -121,6 +121,17 @@ class Sight:
         """Lines of the try whose words leave open what a limit may hang on."""
         return [thread for thread in self.threads if thread.now and thread.now.sure == "check"]
 
+    @cached_property
+    def doubts(self):
+        """(line, what settling it decides) of the lines to check that decide something here, the weightiest first."""
+        by_key = {thread.key: thread for thread in self.threads}
+        return [(by_key[doubt.key], doubt) for doubt in self.sheet.doubts if doubt.decides and doubt.key in by_key]
+
+    @cached_property
+    def quiet(self):
+        """Keys of lines to check that change nothing here."""
+        return {doubt.key for doubt in self.sheet.doubts if not doubt.decides}
+
     @property
     def serving_changed(self):
         """Percent by which the serving weighs more or less than as written."""

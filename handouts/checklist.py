@@ -116,9 +116,15 @@ def _as_cooked(card, ready, rows):
 
 
 def _lines(card, ready, rows):
-    open_lines = [row.now.text for row in card.sight.to_check] + card.unweighed
+    open_lines = [row.now.text for row, _ in card.sight.doubts] + card.unweighed
     if open_lines:
         return BLOCKED, f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Say on the bench which food it was."
+    if card.sight.quiet:
+        quiet = "; ".join(row.now.text for row in card.sight.to_check if row.key in card.sight.quiet)
+        return (
+            DONE,
+            f"Every line that decides something has its food and its weight. Open, and changing nothing here: {quiet}.",
+        )
     return DONE, "Every line has its food and its weight."
 
 

@@ -64,7 +64,9 @@ def _families(match: Match, name: str, food: Food, said: Sequence[Said]) -> list
         return [
             t
             for t in dict.fromkeys(words)
-            if (t not in bound or t == words[-1]) and (t == "ground" or t not in words_of("harmless")) and not t.endswith("%")
+            if (t not in bound or t == words[-1])
+            and (t == "ground" or t not in words_of("harmless"))
+            and not t.endswith("%")
         ]
 
     by_name, by_food = plain(normalized(match.name or name).split()), plain(own)

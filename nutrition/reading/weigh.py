@@ -23,6 +23,8 @@ MOST_GRAMS = 50_000.0
 GLASS_ML = Grams(150, 200, 250)
 #: A heaped spoon or cup holds up to this much more than a level one (common practice).
 HEAPED = 1.6
+#: One of a kind or measure nobody knows weighs from a quarter to twice as much as the common one (common practice).
+UNKNOWN_PIECE = Grams(0.25, 1.0, 2.0)
 #: "plus extra" of what is greased, dusted or sprinkled with: up to a spoon (common practice).
 EXTRA_G = 7.0
 #: Packages that a food may be sold in, each standing for the others where its own weight is not known.
@@ -175,7 +177,8 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
     sure = "likely" if found.is_average or is_package else "sure"
     if unit == "each" and (size := _size(line)) and size not in found.name.split():
         if size in words_of("variety") and size not in food.description.lower():
-            return _times(found.grams, amount, "count", note("reading.no_weight_of_size", size=size), "check")
+            rule = note("reading.no_weight_of_size", size=size)
+            return Weight(UNKNOWN_PIECE * (found.grams * amount.middle), "count", rule, "check")
         sure = worst(sure, "likely")
     return _times(found.grams, amount, "package" if is_package else "count", _as_measured(found), sure)
 
@@ -190,7 +193,7 @@ def _part_of_one(amount: Amount, unit: str, line: ParsedLine, food: Food) -> Wei
         rule = note("reading.share_of_one", share=share, rule=_as_measured(one))
         return _times(one.grams / share, amount, "count", rule, "likely")
     rule = note("reading.unknown_measure", unit=unit, rule=_as_measured(one))
-    return _times(one.grams, amount, "count", rule, "check")
+    return Weight(UNKNOWN_PIECE * (one.grams * amount.middle), "count", rule, "check")
 
 
 def _by_volume(volume: Amount, line: ParsedLine, food: Food) -> Weight:

@@ -2,8 +2,8 @@
 
 amount   = known values at the middle weight
 at_least = least values at the low weight (measured values have no spread; derived ones do)
-at_most  = ceilings (composition.at_most_per_100g) at the high weight, for a line to check the most of all the
-           foods its words may mean; infinite when a line has no food or weight
+at_most  = ceilings (composition.at_most_per_100g) at the high weight; infinite when a line has no food or weight
+A line to check is every food its words may mean at once: the least of the poorest, the most of the richest.
 What cooking leaves of a line (cooking.kept) multiplies its values on each side.
 """
 
@@ -81,6 +81,24 @@ class Weighed:
             found[position] = np.maximum(found[position], most[rows].max(axis=0))
         return found
 
+    def floors(self) -> np.ndarray:
+        """(lines, nutrients): the least 100 g of each line may hold."""
+        least = foods().at_least_per_100g
+        found: np.ndarray = least[self.rows]
+        for position, rows in self.may_be:
+            found[position] = np.minimum(found[position], least[rows].min(axis=0))
+        return found
+
+    def spans(self, serves: float) -> tuple[np.ndarray, np.ndarray]:
+        """(lines, nutrients): the least and the most of each line in one serving; infinite where it has no food or weight."""
+        share, least, most = self.grams / (100.0 * serves), self.floors(), self.ceilings()
+        for position, left in self.kept:
+            least[position] *= left[0]
+            most[position] *= left[2]
+        least, most = share[0][:, None] * least, share[2][:, None] * most
+        most[list(self.unweighed)] = np.inf
+        return least, most
+
 
 def weighed(lines: Sequence[Line]) -> Weighed:
     """Arrays of the lines; lines without food or weight stand with row 0 and zero grams and are listed."""
@@ -120,7 +138,7 @@ def analyze_weighed(recipe: Weighed, serves: float) -> Analysis:
         raise ValueError(f"servings must be above zero, not {serves}")
     table = foods()
     share = recipe.grams / (100.0 * serves)
-    least, known, most = table.at_least_per_100g[recipe.rows], table.known[recipe.rows], recipe.ceilings()
+    least, known, most = recipe.floors(), table.known[recipe.rows], recipe.ceilings()
     unknown = table.is_unknown[recipe.rows]
     for position, left in recipe.kept:
         least[position] *= left[0]
@@ -154,7 +172,7 @@ def analyze_many(recipes: Sequence[Weighed], serves: Sequence[float]) -> tuple[n
     grams = np.concatenate([recipe.grams for recipe in recipes], axis=1)
     share = (grams / np.repeat(np.asarray(serves, dtype=float), counts) / 100.0).astype(np.float32)
     known, ceiling = table.known[rows], np.concatenate([recipe.ceilings() for recipe in recipes])
-    least = table.at_least_per_100g[rows]
+    least = np.concatenate([recipe.floors() for recipe in recipes])
     for start, recipe in zip(starts, recipes, strict=True):
         for position, kept_here in recipe.kept:
             for column, part in zip((least, known, ceiling), kept_here, strict=True):

@@ -16,6 +16,7 @@ from nutrition.sheet.analysis import Analysis, analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
 from nutrition.sheet.claims import Claim, Serving, claims_in
 from nutrition.sheet.counting import Count, count
+from nutrition.sheet.doubts import Doubt, doubts_of
 from nutrition.sheet.safety import Safety, safety_of
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, judge
 
@@ -53,6 +54,7 @@ class Sheet:
     counts: list[Count]
     safety: Safety
     cooked: CookedWeight
+    doubts: tuple[Doubt, ...] = ()
 
     @property
     def may_contain(self) -> list[Finding]:
@@ -112,4 +114,5 @@ def _examined(dish: Dish, eater: Eater, meal: str, notes: str, cooked_serving_g:
         counts=[count(tally, lines, analysis) for tally in (*tallies_of(eater.plans), *eater.tallies)],
         safety=safety_of(lines),
         cooked=cooked,
+        doubts=doubts_of(lines, serves, verdicts),
     )

@@ -31,7 +31,22 @@ def _not_the_total(nutrient: str, amount: float) -> str:
     return f"it says nothing of the total: a serving holds {it.show(amount)} {it.label.lower()}"
 
 
+def _and(words: list[str]) -> str:
+    return " and ".join(", ".join(words).rsplit(", ", 1))
+
+
+def _doubt(nutrients: tuple[str, ...], tags: tuple[str, ...]) -> str:
+    """ "decides sodium and potassium, and whether it holds milk"."""
+    holds = _and([TAGS[tag].lower() for tag in tags]) if len(tags) <= MOST_TAGS else "allergens"
+    decided = [_and([BY_KEY[key].label.lower() for key in nutrients])] if nutrients else []
+    decided += [f"whether it holds {holds}"] if tags else []
+    return f"decides {', and '.join(decided)}" if decided else "changes nothing here"
+
+
+#: Beyond so many allergens in doubt they are not listed one by one.
+MOST_TAGS = 3
 SENTENCES = {
+    "doubt": _doubt,
     "at_least_is_asked": _asked("at least"),
     "less_than_is_asked": _asked("less than"),
     "at_most_is_asked": _asked("at most"),
