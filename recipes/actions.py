@@ -10,7 +10,7 @@ from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
-from nutrition.reading.page import RecipeText
+from nutrition.reading.found import RecipeText
 from nutrition.reading.recipe import read_as_found, read_line, words_of_food
 from pantry.models import aliases, remember
 from records.log import record

@@ -7,7 +7,7 @@ import html
 import json
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import replace
 from itertools import islice
 from typing import Any
 
@@ -15,45 +15,15 @@ from nutrition.dish.codec import from_data, line_from_data
 from nutrition.dish.cooking import methods
 from nutrition.dish.line import Line
 from nutrition.food.table import foods
-from nutrition.food.units import NUMBER, number_of
 from nutrition.notes import Problem
-from nutrition.reading.lines import clean, is_heading
-
-
-@dataclass(frozen=True, slots=True)
-class RecipeText:
-    """A recipe as found: headings still stand among the lines. `notes` say what was assumed in reading.
-
-    `exact`: the dish as it was counted, when the recipe was written by giving/writing.py.
-    """
-
-    title: str
-    serves: float | None
-    lines: tuple[str, ...]
-    steps: tuple[str, ...] = ()
-    serving_grams: float | None = None
-    notes: tuple[str, ...] = ()
-    language: str = "en"
-    exact: "Exact | None" = None
-
+from nutrition.reading.found import MOST_FILE, MOST_LINES, MOST_STEPS, MOST_TEXT, Exact, RecipeText, bounded
+from nutrition.reading.lines import clean
+from nutrition.reading.pdf import words_of_pdf
+from nutrition.reading.plain import INGREDIENTS, from_text
+from nutrition.reading.yields import looks_like_yield, pieces_of, serves_of
 
 #: The names under which a recipe of ours keeps its dish, and once kept each line, among schema.org additionalProperty.
 KEPT, KEPT_LINE = "open-gate:dish", "open-gate:line"
-
-
-@dataclass(frozen=True, slots=True)
-class Exact:
-    """What a recipe of ours kept beside its words. `written`: the words each line was written with then."""
-
-    lines: tuple[Line, ...]
-    written: tuple[str, ...]
-    kitchen: str = ""
-    kind: str = ""
-
-    def line_as_written(self, position: int, text: str) -> Line | None:
-        """The line as it was counted; None when somebody changed its words since."""
-        is_same = position < len(self.lines) and clean(self.written[position]) == clean(text)
-        return self.lines[position] if is_same else None
 
 
 def _exact(properties: Any, texts: list[str]) -> Exact | None:
@@ -87,149 +57,8 @@ def _known(lines: Sequence[Line]) -> tuple[Line, ...]:
     return tuple(lines)
 
 
-#: What a recipe is not larger than: pasted words, a file or a saved page, and its lines, steps and their lengths.
-MOST_TEXT, MOST_FILE = 200_000, 5_000_000
-MOST_LINES, MOST_STEPS, LONGEST_LINE, LONGEST_STEP = 200, 200, 500, 5_000
-#: How much of a line is looked at to tell what kind of line it is.
-_HEAD = 200
 #: schema.org lies no deeper than this in any page; what does is not looked at.
 _DEEPEST = 40
-_SERVES = re.compile(
-    rf"\b(?:serves|servings?|yields?|makes|portions?|feeds|for)\b[^\d½⅓⅔¼¾]{{0,15}}({NUMBER})(?:\s*(?:-|–|to"
-    rf"|or)\s*({NUMBER}))?( dozen)?"
-    rf"|({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( dozen)?\s*(?:servings?|portions?|people|persons)\b",
-    re.I,
-)
-_BARE_COUNT = re.compile(rf"^\s*({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( dozen)?\b", re.I)
-_INGREDIENTS = re.compile(r"^(?:the )?ingredients?\b[\s:]*$|^what you(?:'|’)?ll need:?$|^you will need:?$", re.I)
-_METHOD = re.compile(
-    r"^(?:method|directions?|instructions?|steps?|preparation|procedure|how to make it|to make)\b[\s:]*$", re.I
-)
-_NOTES = re.compile(r"^(?:notes?|tips?|nutrition(?:al)?(?: information| facts)?|storage)\b[\s:]*$", re.I)
-_AMOUNT = re.compile(
-    r"^\s*(?:[-*•]\s*)?(?:about |scant |heaping |heaped |generous |good |large |small |big )*"
-    r"(?:\d|[½¼¾⅓⅔⅛⅜⅝⅞]|an? |one |two |three |four |few |half |pinch|dash|handful|knob|glug|splash|drizzle"
-    r"|salt|pepper|juice |zest )",
-    re.I,
-)
-_NUMBERED = re.compile(r"^\s*(?:step\s*)?\d{1,2}[.):]\s+(?=[A-Z])", re.I)
-_VERBS = re.compile(
-    r"^(?:pre-?heat|heat|mix|stir|add|put|place|bake|cook|boil|simmer|fry|whisk|beat|fold|drain|pour|serve|combine|cut|chop|"
-    r"slice|melt|roast|blend|spread|season|bring|cover|remove|transfer|let|leave|toss|in an? |make|knead|roll"
-    r"|line|grease|"
-    r"divide|sprinkle|return|meanwhile|turn|set|warm|brown|saut[eé]|peel|rinse|soak|wash|while|when|once|to serve|take|"
-    r"reduce|garnish|arrange|top|brush|check|taste|rub|sift|cream|spoon|press)\b",
-    re.I,
-)
-
-
-def serves_of(text: str) -> tuple[float | None, str]:
-    """Number of servings in words like "Serves 4 to 6", with a note when it had to be chosen.
-
-    >>> serves_of("Serves 6"), serves_of("Makes 12 rolls")[0], serves_of("about an hour")
-    ((6.0, ''), 12.0, (None, ''))
-    >>> [serves_of(text)[0] for text in ("7.5 servings", "Serves 2½", "Serves 1 1/2", "Makes 2 dozen")]
-    [7.5, 2.5, 1.5, 24.0]
-    """
-    text = text[:_HEAD]
-    found = _SERVES.search(text) or _BARE_COUNT.search(text)
-    if not found:
-        return None, ""
-    groups = [group for group in found.groups() if group]
-    each = 12 if "dozen" in groups[-1].lower() else 1
-    groups = [group for group in groups if "dozen" not in group.lower()]
-    try:
-        low = each * number_of(groups[0])
-    except ZeroDivisionError:
-        low = 0.0
-    if not 0 < low <= 500:
-        return None, f"“{text.strip()[:60]}” was read as {low:g} servings, which cannot be"
-    if len(groups) > 1:
-        return low, f"“{text.strip()[:60]}”: counted as {low:g} servings"
-    return low, ""
-
-
-def from_text(text: str) -> RecipeText:
-    """Everyday text: title, servings, ingredient lines with headings, steps."""
-    if not text.strip():
-        raise Problem("reading.nothing_pasted")
-    if len(text) > MOST_TEXT:
-        raise Problem("reading.text_too_long", count=len(text), most=MOST_TEXT)
-    if "\x00" in text:
-        raise Problem("reading.binary")
-    raw = [clean(line) for line in text.splitlines()]
-    raw = [line for line in raw if line]
-    if not raw:
-        raise Problem("reading.no_words_found")
-    title, serves = "", None
-    notes: list[str] = []
-    lines: list[str] = []
-    steps: list[str] = []
-    where = "top"
-    has_sections = any(_INGREDIENTS.match(line) for line in raw)
-    for position, line in enumerate(raw):
-        if _INGREDIENTS.match(line):
-            where = "ingredients"
-        elif _METHOD.match(line):
-            where = "steps"
-        elif _NOTES.match(line):
-            where = "notes"
-        elif where == "notes":
-            notes.append(line)
-        elif where in ("top", "ingredients") and serves is None and len(line) < 90 and _looks_like_yield(line):
-            serves, note = serves_of(line)
-            notes += [note] if note else []
-        elif position == 0 and (not _AMOUNT.match(line) or _opens_a_recipe(raw)):
-            title = line
-        elif where == "steps":
-            steps.append(_NUMBERED.sub("", line))
-        elif where == "top" and has_sections:
-            notes.append(line)
-        elif _is_step(line) and (lines or where == "top"):
-            where = "steps"
-            steps.append(_NUMBERED.sub("", line))
-        else:
-            where = "ingredients"
-            lines.append(line)
-    if not any(not is_heading(line) for line in lines):
-        raise Problem("reading.no_lines_found", raw=raw[0][:60])
-    return _bounded(RecipeText(title[:200], serves, tuple(lines), tuple(steps), notes=tuple(notes[:20])))
-
-
-def _bounded(found: RecipeText) -> RecipeText:
-    """The recipe, when it is of a size recipes have. Raises Problem."""
-    for texts, most, longest, what in (
-        (found.lines, MOST_LINES, LONGEST_LINE, "ingredient lines"),
-        (found.steps, MOST_STEPS, LONGEST_STEP, "steps"),
-    ):
-        if len(texts) > most:
-            raise Problem("reading.too_many", what=what, most=most)
-        long = next((text for text in texts if len(text) > longest), "")
-        if long:
-            raise Problem("reading.too_long", start=long[:40], count=len(long), what=what, most=longest)
-    return found
-
-
-def _opens_a_recipe(raw: list[str]) -> bool:
-    """Whether the second line says that the first was the title, whatever number it begins with ("Three bean pot")."""
-    return len(raw) > 1 and bool(_INGREDIENTS.match(raw[1]) or _looks_like_yield(raw[1]))
-
-
-def _looks_like_yield(line: str) -> bool:
-    line = line[:_HEAD]
-    start = re.match(r"^(?:recipe )?(?:serves|servings?|yields?|makes|portions?|feeds|for \d)", line, re.I)
-    counted = rf"^{NUMBER}(?:\s*(?:-|–|to)\s*{NUMBER})?\s*(?:servings?|portions?|people)\b"
-    return bool(start or re.match(counted, line, re.I))
-
-
-def _is_step(line: str) -> bool:
-    if _NUMBERED.match(line) and (len(line) > 40 or _VERBS.match(_NUMBERED.sub("", line))):
-        return True
-    if _AMOUNT.match(line):
-        return False
-    return (bool(_VERBS.match(line)) and (len(line) > 45 or line.endswith("."))) or (
-        len(line) > 60 and line.endswith(".")
-    )
 
 
 def _find_recipe(node: Any, depth: int = 0) -> dict[str, Any] | None:
@@ -278,7 +107,7 @@ def from_jsonld(text: str) -> RecipeText:
     if not lines:
         raise Problem("reading.json_without_lines")
     serves, notes = _yield_of(recipe.get("recipeYield"))
-    return _bounded(
+    return bounded(
         RecipeText(
             title=next(_strings(recipe.get("name")), "")[:200],
             serves=serves,
@@ -301,9 +130,10 @@ def _yield_of(value: Any) -> tuple[float | None, list[str]]:
             continue
         if isinstance(item, (int, float)):
             return (float(item), []) if 0 < item <= 500 else (None, [f"recipeYield {item} cannot be"])
-        serves, note = serves_of(item if isinstance(item, str) else "")
+        words = item if isinstance(item, str) else ""
+        serves, note = serves_of(words)
         if serves or note:
-            return serves, [note] if note else []
+            return serves, [each for each in (note, pieces_of(words)) if each]
     return None, []
 
 
@@ -385,7 +215,7 @@ def from_html(text: str) -> RecipeText:
     if refusal:
         raise refusal
     if not (marked := _with_microdata(text)):
-        raise Problem("reading.page_without_recipe")
+        return from_bare_page(text)
     from recipe_scrapers import scrape_html
 
     try:
@@ -401,12 +231,80 @@ def from_html(text: str) -> RecipeText:
         serves, note = serves_of(page.yields() or "")
     except Exception:
         serves, note = None, ""
-    return _bounded(RecipeText(title[:200], serves, lines, steps, notes=(note,) if note else ()))
+    return bounded(RecipeText(title[:200], serves, lines, steps, notes=(note,) if note else ()))
+
+
+#: Elements that end a line of a page.
+_BREAKS = frozenset(
+    [
+        "address",
+        "article",
+        "aside",
+        "br",
+        "dd",
+        "div",
+        "dl",
+        "dt",
+        "figcaption",
+        "footer",
+        "h1",
+        "h2",
+        "h3",
+        "h4",
+        "h5",
+        "h6",
+        "header",
+        "hr",
+        "li",
+        "main",
+        "nav",
+        "ol",
+        "p",
+        "pre",
+        "section",
+        "td",
+        "th",
+        "tr",
+        "ul",
+    ]
+)
+_UNSEEN = frozenset(("script", "style", "noscript", "template", "svg", "head"))
+
+
+def words_of_page(text: str) -> list[str]:
+    """The lines of a page as an eye finds them, in linear time; nothing for markup that cannot be parsed."""
+    from lxml import html as markup
+
+    try:
+        root = markup.document_fromstring(text[:MOST_FILE])
+    except (ValueError, TypeError, AssertionError, markup.etree.LxmlError):
+        return []
+    lines: list[str] = []
+    line, hidden = "", 0
+    for event, node in markup.etree.iterwalk(root, events=("start", "end")):
+        tag = node.tag if isinstance(node.tag, str) else "svg"
+        hidden += (tag in _UNSEEN) * (1 if event == "start" else -1)
+        if tag in _BREAKS:
+            lines += [line] if line.strip() and len(lines) < 20 * MOST_LINES else []
+            line = ""
+        said = node.text if event == "start" else node.tail
+        line += said or "" if not hidden else ""
+    return [*lines, line]
+
+
+def from_bare_page(text: str) -> RecipeText:
+    """A page without recipe marks: its words between the headings of ingredients and steps, all still to be looked at."""
+    raw = [line for line in (clean(line) for line in words_of_page(text)) if line]
+    starts = [at for at, line in enumerate(raw) if INGREDIENTS.match(line)]
+    if not starts:
+        raise Problem("reading.page_without_recipe")
+    title = next((line for line in reversed(raw[: starts[0]]) if 3 < len(line) < 90 and not looks_like_yield(line)), "")
+    yields = [line for line in raw[: starts[0]] if len(line) < 90 and looks_like_yield(line)][-1:]
+    return replace(from_text("\n".join([title or raw[0], *yields, *raw[starts[0] :]])), is_bare=True)
 
 
 #: How files begin that hold no plain words -> what they are.
 _KINDS_OF_FILE = (
-    (b"%PDF", "a PDF"),
     (b"PK\x03\x04", "an office or ZIP file"),
     (b"\xd0\xcf\x11\xe0", "an office file"),
     (rb"{\rtf", "a rich text file"),
@@ -424,6 +322,8 @@ def from_bytes(data: bytes) -> RecipeText:
         raise Problem("reading.file_empty")
     if len(data) > MOST_FILE:
         raise Problem("reading.file_too_large", figure=len(data) / 1000000.0)
+    if data.startswith(b"%PDF"):
+        return from_text(words_of_pdf(data))
     kind = next((name for start, name in _KINDS_OF_FILE if data.startswith(start)), "")
     if kind or data[4:12] in (b"ftypheic", b"ftypheix", b"ftypmif1"):
         raise Problem("reading.file_of_a_kind", kind=kind or "a picture")

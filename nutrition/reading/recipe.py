@@ -4,17 +4,21 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.line import Line, worst
 from nutrition.food.names import normalized
+from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Food, foods
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.binding import bound, says_as_packet, tails
 from nutrition.reading.contract import held_to
+from nutrition.reading.found import RecipeText
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
 from nutrition.reading.matching import in_front, matcher
-from nutrition.reading.page import RecipeText, from_any, from_bytes
+from nutrition.reading.page import from_any, from_bytes
 from nutrition.reading.promises import Said, said_in
 from nutrition.reading.weigh import Weight, weigh
 from nutrition.tables import pattern, words_of
@@ -200,6 +204,26 @@ def read_as_found(
         elif is_heading(text) and not kept:
             heading = clean(text).rstrip(":")
         elif clean(text):
-            lines.append(read_line(text, serves, kitchen, heading=heading, aliases=aliases))
+            line = read_line(text, serves, kitchen, heading=heading, aliases=aliases)
+            lines.append(_still_to_see(line) if source.is_bare else line)
     kind = kept.kind if kept and kept.kind else kind_of_dish(source.title, source.steps, lines)
-    return Dish(source.title, serves, keyed(lines), source.steps, kitchen, kind, source.notes)
+    notes = (*source.notes, *_too_few_servings(lines, serves)) if not kept else source.notes
+    return Dish(source.title, serves, keyed(lines), source.steps, kitchen, kind, notes)
+
+
+def _still_to_see(line: Line) -> Line:
+    """A line of a page that does not say it is one."""
+    return replace(line, sure="check", ask=line.ask or note("reading.from_bare_page"))
+
+
+#: More than this in one serving is no serving (common practice).
+MOST_KCAL = 2500
+
+
+def _too_few_servings(lines: Sequence[Line], serves: float | None) -> tuple[str, ...]:
+    """A question where a serving would be a day's food: the recipe more likely serves several."""
+    rows = [(foods().by_id(line.food_id).row, line.grams) for line in lines if line.food_id and line.grams]
+    energy = sum(float(np.nan_to_num(foods().per_100g[row, INDEX["energy_kcal"]])) * grams / 100 for row, grams in rows)
+    if not serves or energy / serves <= MOST_KCAL:
+        return ()
+    return (str(note("reading.few_servings", kcal=energy / serves)),)

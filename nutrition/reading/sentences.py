@@ -85,6 +85,15 @@ SENTENCES = {
     "text_too_long": "{count:,} characters were pasted; a recipe has a few thousand, and at most {most:,} are read. "
     "Paste only the one recipe.",
     "binary": "This is not text but a binary file. Paste words, or upload a saved web page or JSON.",
+    "web_address": "“{address}” is a web address, and pages are not fetched here. Open it in a browser, save the page as one file "
+    "and upload it, or copy the recipe's words and paste them.",
+    "several_recipes": "{count} recipes were found in the text: {titles}. Paste them one at a time.",
+    "pdf_locked": "The PDF is locked with a password. Open it, mark the recipe's words, copy and paste them.",
+    "pdf_long": "The PDF has {pages} pages; at most {most} are read. Paste the one recipe.",
+    "pdf_heavy": "The PDF draws more than a recipe does, and is not read. Open it, mark the recipe's words, copy and paste them.",
+    "pdf_of_pictures": "The PDF holds pictures of words, and pictures are not read here. Type or paste the recipe's words.",
+    "from_bare_page": "found in a page without recipe marks: is this a line of the recipe?",
+    "few_servings": "one serving would hold {kcal:,.0f} kcal: how many does it really serve?",
     "no_words_found": "No words were found in the text. Paste the title, the ingredient lines and the steps.",
     "no_lines_found": "No ingredient lines were found in “{raw}”. Put each ingredient on a line of its own, "
     "amount first.",

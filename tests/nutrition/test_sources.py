@@ -5,7 +5,8 @@ import json
 from django.test import SimpleTestCase
 
 from nutrition.notes import Problem
-from nutrition.reading.page import from_any, from_bytes, from_jsonld, from_text, serves_of
+from nutrition.reading.page import from_any, from_bytes, from_jsonld, from_text
+from nutrition.reading.yields import serves_of
 
 TEXT = """Lentil pot
 Serves 6
