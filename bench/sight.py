@@ -9,6 +9,7 @@ from nutrition.dish.line import Line
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
 from nutrition.food.table import foods
+from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.examine import Sheet, examine
 from nutrition.sheet.verdicts import SHUT
@@ -131,6 +132,11 @@ class Sight:
     def quiet(self):
         """Keys of lines to check that change nothing here."""
         return {doubt.key for doubt in self.sheet.doubts if not doubt.decides}
+
+    @cached_property
+    def unlisted(self):
+        """What the steps add and no line names, neither as written nor now."""
+        return unlisted(self.dish.steps, [*self.was.lines, *self.dish.lines])
 
     @property
     def serving_changed(self):

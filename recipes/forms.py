@@ -3,6 +3,7 @@
 from django import forms
 
 from nutrition.reading.page import from_any, from_bytes
+from nutrition.reading.plain import recipes_in
 from ui.numbers import Asked, TypedNumber
 from ui.posted import whole
 
@@ -19,13 +20,14 @@ class BringForm(forms.Form):
         super().__init__(data, files)
         upload = files.get("file")
         self._upload = upload.read(MOST_UPLOAD) if upload else None
-        self.text = data.get("text", "") or (self._upload or b"").decode("utf-8", errors="replace")
+        words = b"" if self._upload is None or self._upload.startswith(b"%PDF") else self._upload
+        self.text = data.get("text", "") or words.decode("utf-8", errors="replace")
 
-    def source(self):
-        """What was found in it. Raises Problem."""
+    def sources(self):
+        """What was found in it, with the words it was found in: of two recipes pasted at once, both. Raises Problem."""
         if self._upload is not None:
-            return from_bytes(self._upload)
-        return from_any(self.text if self.text.strip() else " ")
+            return [(from_bytes(self._upload), self.text)]
+        return [(from_any(text), text) for text in (recipes_in(self.text) if self.text.strip() else [" "])]
 
 
 class FactsForm(forms.Form):

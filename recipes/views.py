@@ -67,9 +67,13 @@ def bring(request):
     if request.method == "POST":
         form = BringForm(request.POST, request.FILES)
         try:
-            source = form.source()
-            recipe = actions.bring_in(source, form.text, request.user)
-            return redirect("recipes:reading", recipe.pk)
+            found = [actions.bring_in(source, text, request.user) for source, text in form.sources()]
+            if len(found) > 1:
+                names = ", ".join(f"“{recipe}”" for recipe in found)
+                messages.success(
+                    request, f"{len(found)} recipes were found and stand in the library one by one: {names}."
+                )
+            return redirect("recipes:reading", found[0].pk)
         except Problem as problem:
             context = {"text": form.text[: actions.LONGEST_SOURCE], "problem": str(problem)}
     return render(request, "recipes/import.html", context, status=422 if context["problem"] else 200)

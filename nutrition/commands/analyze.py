@@ -2,6 +2,7 @@
 
 import argparse
 import json
+from collections.abc import Sequence
 
 from nutrition.commands.answers import finite, gate_json, line_json, per_serving_json
 from nutrition.commands.asked import eater_of, read
@@ -11,8 +12,10 @@ from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
 from nutrition.limits.plans import plan_label
 from nutrition.limits.tallies import neutral
+from nutrition.reading.unlisted import Unlisted, unlisted
 from nutrition.sheet.claims import Claim
 from nutrition.sheet.counting import Count, count
+from nutrition.sheet.doubts import Doubt
 from nutrition.sheet.examine import Sheet, examine
 
 
@@ -43,6 +46,25 @@ def allergens_json(sheet: Sheet) -> list[dict]:
     ]
 
 
+def unlisted_json(added: Sequence[Unlisted], sheet: Sheet) -> list[dict]:
+    """Allergens of what the steps add and no line names, beyond those the lines show."""
+    shown = {finding.tag for finding in sheet.allergens}
+    words = {tag: each.words for each in reversed(added) for tag in each.tags if tag not in shown}
+    return [
+        {"allergen": tag, "verdict": "check label", "lines": [], "look_for": [f"a step adds {named}"]}
+        for tag, named in words.items()
+    ]
+
+
+def doubt_json(doubt: Doubt) -> dict:
+    return {
+        "line": doubt.position + 1,
+        "ask": str(doubt.ask),
+        "decides": [*doubt.nutrients, *doubt.tags],
+        "words": str(doubt.words),
+    }
+
+
 def notes_of(sheet: Sheet, eater: Eater) -> list[str]:
     """What a reader must know besides the figures: conflicts, what is avoided, what was not found."""
     notes = [f"to settle: {conflict.words}" for conflict in eater.conflicts()]
@@ -56,6 +78,7 @@ def run(args: argparse.Namespace) -> None:
     eater = eater_of(args)
     recipe = read(args.path, args.serves)
     sheet = examine(recipe, eater, args.meal)
+    added = unlisted(recipe.steps, recipe.lines)
     analysis, verdicts = sheet.analysis, sheet.verdicts
     counts = {counted.tally.key: counted for counted in sheet.counts}
     for tally in neutral():
@@ -66,14 +89,15 @@ def run(args: argparse.Namespace) -> None:
         "lines": [line_json(line) for line in recipe.lines],
         "per_serving": per_serving_json(analysis),
         "gates": [gate_json(verdict) for verdict in verdicts],
-        "allergens": allergens_json(sheet),
+        "allergens": [*allergens_json(sheet), *unlisted_json(added, sheet)],
+        "doubts": [doubt_json(doubt) for doubt in sheet.doubts],
         "cautions": [
             {"text": c.text, "source": c.source, "lines": [position + 1 for position in c.lines]}
             for c in sheet.cautions
         ],
         "claims": [claim_json(claim) for claim in sheet.claims],
         "exchanges": {key: exchange_json(counted) for key, counted in counts.items()},
-        "notes": [*recipe.notes, *notes_of(sheet, eater)],
+        "notes": [*recipe.notes, *(str(each.as_note) for each in added), *notes_of(sheet, eater)],
     }
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))

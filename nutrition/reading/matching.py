@@ -236,6 +236,11 @@ class Matcher:
             return False
         return "of" not in tokens
 
+    def is_name(self, tokens: Sequence[str]) -> bool:
+        """Whether these normalized words are a cook's name as they stand."""
+        found = self._exact.get(frozenset(tokens)) if tokens else None
+        return found is not None and self._names[found].tokens == tuple(tokens)
+
     def turned_round(self, name: str, tails: Sequence[str], bound: Sequence[str]) -> str:
         """The name with what stands behind a comma in front, where that makes a cook's name: "rice, brown".
 

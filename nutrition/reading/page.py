@@ -19,7 +19,7 @@ from nutrition.notes import Problem
 from nutrition.reading.found import MOST_FILE, MOST_LINES, MOST_STEPS, MOST_TEXT, Exact, RecipeText, bounded
 from nutrition.reading.lines import clean
 from nutrition.reading.pdf import words_of_pdf
-from nutrition.reading.plain import INGREDIENTS, from_text
+from nutrition.reading.plain import INGREDIENTS, from_text, recipes_in
 from nutrition.reading.yields import looks_like_yield, pieces_of, serves_of
 
 #: The names under which a recipe of ours keeps its dish, and once kept each line, among schema.org additionalProperty.
@@ -345,4 +345,8 @@ def from_any(text: str) -> RecipeText:
         return from_jsonld(text)
     if head.startswith("<!doctype") or "<html" in head or "<script" in head or "ld+json" in text[:200_000]:
         return from_html(text)
+    several = recipes_in(text)
+    if len(several) > 1:
+        titles = ", ".join(f"“{each.splitlines()[0].strip()[:40]}”" for each in several[:4])
+        raise Problem("reading.several_recipes", count=len(several), titles=titles)
     return from_text(text)

@@ -92,6 +92,7 @@ SENTENCES = {
     "pdf_long": "The PDF has {pages} pages; at most {most} are read. Paste the one recipe.",
     "pdf_heavy": "The PDF draws more than a recipe does, and is not read. Open it, mark the recipe's words, copy and paste them.",
     "pdf_of_pictures": "The PDF holds pictures of words, and pictures are not read here. Type or paste the recipe's words.",
+    "unlisted": "step {step} adds {words}, which no line names: nothing here counts it",
     "from_bare_page": "found in a page without recipe marks: is this a line of the recipe?",
     "few_servings": "one serving would hold {kcal:,.0f} kcal: how many does it really serve?",
     "no_words_found": "No words were found in the text. Paste the title, the ingredient lines and the steps.",

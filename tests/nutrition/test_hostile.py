@@ -123,7 +123,7 @@ class Refusals(TestCase):
 
     def test_files_that_hold_no_words_are_known_by_their_first_bytes(self):
         for start, kind in (
-            (b"%PDF-1.7\n", "a PDF"),
+            (b"%PDF-1.7\n", "a PDF that cannot be opened"),
             (b"PK\x03\x04\x14\x00", "an office or ZIP file"),
             (b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1", "an office file"),
             (rb"{\rtf1\ansi", "a rich text file"),
