@@ -223,4 +223,17 @@ def _strongest(hits: Iterable[Hit]) -> tuple[Hit, ...]:
 def hits_of_food(food_id: str) -> tuple[Hit, ...]:
     """What a food holds. Raises KeyError when there is none of this id."""
     food = foods().by_id(food_id)
+    if food.id in foods().printed:
+        return hits_of_label(food.description, *foods().printed[food.id])
     return hits_of_description(food.description, food.category)
+
+
+def hits_of_label(name: str, ingredients: str, may_contain: str) -> tuple[Hit, ...]:
+    """What a label says it holds: its list first, its line of traces as a matter to look at, and the name where it adds.
+
+    >>> [(hit.tag, hit.verdict) for hit in hits_of_label("Green sauce", "basil, cashews, salt", "may contain milk")]
+    [('tree_nut', 'contains'), ('milk', 'check the label')]
+    """
+    because = note("food.traces")
+    traces = tuple(hit.softened(because) for hit in hits_of_words(may_contain, FOOD)) if may_contain else ()
+    return _strongest((*hits_of_words(ingredients, FOOD), *hits_of_words(name, FOOD), *traces))

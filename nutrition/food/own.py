@@ -8,7 +8,7 @@ import numpy as np
 
 from nutrition.food.derived import derive
 from nutrition.food.nutrients import INDEX, MEASURED_KEYS
-from nutrition.food.table import Foods, rows_of, the_table
+from nutrition.food.table import RETIRED, Foods, rows_of, the_table
 
 ORIGINS = ("own:", "label:")
 
@@ -17,8 +17,10 @@ ORIGINS = ("own:", "label:")
 class OwnFood:
     """A food of one's own. `per_100g`: nutrient key -> amount in its unit; what is left out is unknown, never zero.
 
-    `id` begins with "own:" or "label:". `category`: one of the table's, for what of it is not known. Raises ValueError
-    for another beginning of the id, an unknown nutrient, or a value below zero.
+    `id` begins with "own:" or "label:". `category`: one of the table's, for what of it is not known. `spans`: nutrient ->
+    (least, most) where a value is known only so well. `ingredients` and `may_contain`: as printed; where there is a list it
+    speaks of allergens first. `is_retired`: kept for what was made with it, offered no more. Raises ValueError for another
+    beginning of the id, an unknown nutrient, or a value below zero.
     """
 
     id: str
@@ -27,6 +29,10 @@ class OwnFood:
     source: str
     per_100g: Mapping[str, float] = field(default_factory=dict)
     confidence: str = "label"
+    spans: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    ingredients: str = ""
+    may_contain: str = ""
+    is_retired: bool = False
 
     def __post_init__(self) -> None:
         if not self.id.startswith(ORIGINS):
@@ -53,28 +59,30 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
     if not own:
         return base
     values = np.full((len(own), len(MEASURED_KEYS)), np.nan)
-    most = np.empty_like(values)
+    least, most = np.zeros_like(values), np.empty_like(values)
     categories = np.array(base.categories)
     for row, each in enumerate(own):
         for key, value in each.per_100g.items():
-            values[row, INDEX[key]] = value
+            values[row, INDEX[key]] = least[row, INDEX[key]] = value
         kin = base.at_most_per_100g[categories == each.category, : len(MEASURED_KEYS)]
         kin = kin if len(kin) else base.at_most_per_100g[:, : len(MEASURED_KEYS)]
         most[row] = np.where(np.isnan(values[row]), np.percentile(kin, 95, axis=0), values[row])
+        for key, (low, high) in each.spans.items():
+            least[row, INDEX[key]], most[row, INDEX[key]] = low, high
     text = rows_of(
         [
             {
                 "id": each.id,
                 "description": each.description,
                 "category": each.category,
-                "kind": each.id.partition(":")[0],
+                "kind": RETIRED if each.is_retired else each.id.partition(":")[0],
                 "source": each.source,
                 "confidence": each.confidence,
             }
             for each in own
         ]
     )
-    measured = Foods(text, values, np.nan_to_num(values, nan=0.0), most)
+    measured = Foods(text, values, least, most)
     columns = derive(measured)
     whole = Foods(
         text,
@@ -82,4 +90,5 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
         np.hstack([measured.at_least_per_100g, columns.least]),
         np.hstack([most, columns.most]),
     )
-    return base.joined(whole)
+    printed = {each.id: (each.ingredients, each.may_contain) for each in own if each.ingredients}
+    return base.joined(whole, printed)

@@ -67,6 +67,10 @@ class Foods:
         }
         #: What was worked out for these foods, by the function that did: see `remembered`.
         self.memory: dict[Callable[..., Any], dict[Any, Any]] = {}
+        #: The foods these were joined to, whose rows come first; themselves where they stand alone.
+        self.base = self
+        #: Id -> the ingredient list and the line of traces, as a label prints them.
+        self.printed: dict[str, tuple[str, str]] = {}
 
     @classmethod
     def load(cls, path: Path, derived: Path | None = None) -> "Foods":
@@ -85,11 +89,13 @@ class Foods:
                 least, most = np.hstack([least, data["least"]]), np.hstack([most, data["most"]])
         return cls(text, per_100g, least, most)
 
-    def joined(self, other: "Foods") -> "Foods":
+    def joined(self, other: "Foods", printed: dict[str, tuple[str, str]] | None = None) -> "Foods":
         """These foods and others in one: the matrix stays one product. Of two foods of one id, the other's counts."""
         text = {name: [*self.text[name], *other.text[name]] for name in _FIELDS}
         pairs = ("per_100g", "at_least_per_100g", "at_most_per_100g")
-        return Foods(text, *(np.vstack([getattr(self, name), getattr(other, name)]) for name in pairs))
+        whole = Foods(text, *(np.vstack([getattr(self, name), getattr(other, name)]) for name in pairs))
+        whole.base, whole.printed = self.base, self.printed | (printed or {})
+        return whole
 
     def __len__(self) -> int:
         return len(self.ids)
@@ -142,12 +148,26 @@ def the_table() -> Foods:
     return Foods.load(TABLES / "foods.npz", TABLES / "derived.npz")
 
 
-_in_use: ContextVar[Foods | None] = ContextVar("foods_in_use", default=None)
+#: Foods given to the question at hand; or how to come by them, asked at the first need.
+_in_use: ContextVar[Foods | Callable[[], Foods] | None] = ContextVar("foods_in_use", default=None)
 
 
 def foods() -> Foods:
     """The foods the question at hand is about: the process-wide table unless others were given."""
-    return _in_use.get() or the_table()
+    given = _in_use.get()
+    if given is None:
+        return the_table()
+    return given if isinstance(given, Foods) else given()
+
+
+@contextmanager
+def using_when_asked(these: Callable[[], Foods]) -> Iterator[None]:
+    """Answer everything inside the block from the foods this gives; it is asked at every need, and has to be quick."""
+    token = _in_use.set(these)
+    try:
+        yield
+    finally:
+        _in_use.reset(token)
 
 
 @contextmanager

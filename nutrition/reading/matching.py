@@ -16,7 +16,7 @@ import numpy as np
 from rapidfuzz import fuzz, process
 
 from nutrition.food.names import normalized
-from nutrition.food.table import RETIRED, Food, Foods, foods, remembered
+from nutrition.food.table import RETIRED, Food, Foods, foods
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.tables import pattern, read_table, words_of
 
@@ -129,8 +129,8 @@ class Matcher:
             states = (*states, "drained")  # what comes out of a can is not rinsed with its liquid
         if aliases:
             for key in dict.fromkeys((f"{words} {' '.join(states)}".strip(), words)):
-                if key in aliases and self.table.has_id(aliases[key]):
-                    return Match(self.table.by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
+                if key in aliases and foods().has_id(aliases[key]):
+                    return Match(foods().by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
         return self._match(words, states, frozenset(bound))
 
     @functools.lru_cache(maxsize=20_000)  # noqa: B019 - the matcher lives as long as the process
@@ -372,12 +372,27 @@ class _Search:
         return [(int(row), float(score[row])) for row in best if score[row] > 0]
 
 
-@remembered
 def matcher() -> Matcher:
-    """The matcher over the foods in use, built once for them."""
-    return Matcher(foods(), read_table("cooks_names.tsv"))
+    """The matcher over the foods in use, built once for the table they were joined to: own foods come by name."""
+    memory = foods().base.memory.setdefault(matcher, {})
+    if not memory:
+        memory[None] = Matcher(foods().base, read_table("cooks_names.tsv"))
+    found: Matcher = memory[None]
+    return found
+
+
+def own_rows(words: str) -> list[int]:
+    """Rows of own foods whose name has every word typed."""
+    table, asked = foods(), set(normalized(words).split())
+    kinds = table.text["kinds"]
+    return [
+        row
+        for row in range(len(table.base), len(table))
+        if kinds[row] != RETIRED and asked <= set(normalized(table.descriptions[row]).split())
+    ]
 
 
 def search_foods(words: str, limit: int = 15) -> list[Food]:
     """Foods for a typed search: cooks' names first, then descriptions; typos are forgiven."""
-    return [foods().food(row) for row in matcher().search(words, limit)]
+    rows = [*own_rows(words), *matcher().search(words, limit)] if words.strip() else []
+    return [foods().food(row) for row in rows[:limit]]

@@ -1,0 +1,241 @@
+"""A label as printed, in the US or the EU form, brought to 100 g: every figure an interval as wide as its rounding.
+
+What a label does not print is unknown, never zero. Rounding: 21 CFR 101.9(c) and the EU guidance document on
+tolerances for nutrition labels (2012), both from memory. What law lets a label be wrong by (20 %, 21 CFR 101.9(g)(5))
+is another matter: the label margin of the sheet adds it.
+"""
+
+import math
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from nutrition.food.nutrients import BY_KEY, INDEX
+from nutrition.food.own import OwnFood
+from nutrition.food.table import foods
+from nutrition.notes import Note, Problem, note
+from nutrition.tables import pattern
+
+US, EU = "us", "eu"
+KJ_A_KCAL, SODIUM_IN_SALT = 4.184, 400.0
+#: The fields of a label in the order they are printed; each form has its own words for them.
+FIELDS = {
+    US: ("energy_kcal", "fat_g", "saturated_fat_g", "cholesterol_mg", "sodium_mg", "carbohydrate_g", "fiber_g", "sugars_g",
+         "added_sugars_g", "protein_g", "calcium_mg", "iron_mg", "potassium_mg", "phosphorus_mg"),
+    EU: ("energy_kj", "energy_kcal", "fat_g", "saturated_fat_g", "carbohydrate_g", "sugars_g", "fiber_g", "protein_g", "salt_g",
+         "potassium_mg", "phosphorus_mg"),
+}  # fmt: skip
+#: Without these a label is no label: it says nothing a limit could hang on.
+NEEDED = {US: ("energy_kcal", "fat_g", "carbohydrate_g", "protein_g"), EU: ("fat_g", "carbohydrate_g", "protein_g")}
+#: Steps a figure is rounded to, as (up to, step): US 21 CFR 101.9(c)(1) to (8); EU guidance 2012, table 4.
+_STEPS = {
+    US: {
+        "energy_kcal": ((50.0, 5.0), (1e9, 10.0)),
+        "fat_g": ((5.0, 0.5), (1e9, 1.0)),
+        "saturated_fat_g": ((5.0, 0.5), (1e9, 1.0)),
+        "cholesterol_mg": ((1e9, 5.0),),
+        "sodium_mg": ((140.0, 5.0), (1e9, 10.0)),
+        "potassium_mg": ((1e9, 10.0),),
+        "calcium_mg": ((1e9, 10.0),),
+        "iron_mg": ((1e9, 0.1),),
+        "phosphorus_mg": ((1e9, 10.0),),
+    },
+    EU: {
+        "energy_kj": ((1e9, 1.0),),
+        "energy_kcal": ((1e9, 1.0),),
+        "saturated_fat_g": ((10.0, 0.1), (1e9, 1.0)),
+        "salt_g": ((1.0, 0.01), (1e9, 0.1)),
+        "potassium_mg": ((1e9, 1.0),),
+        "phosphorus_mg": ((1e9, 1.0),),
+    },
+}
+_ELSE = {US: ((1e9, 1.0),), EU: ((10.0, 0.1), (1e9, 1.0))}
+#: What a printed 0 may hide: under 5 kcal, 0.5 g of fat, 5 mg of sodium (US); 0.5 g, 0.0125 g of salt (EU).
+_ZERO = {
+    US: {"energy_kcal": 5.0, "cholesterol_mg": 2.0, "sodium_mg": 5.0, "fat_g": 0.5, "saturated_fat_g": 0.5, "potassium_mg": 5.0},
+    EU: {"energy_kj": 17.0, "energy_kcal": 4.0, "salt_g": 0.0125, "saturated_fat_g": 0.1},
+}  # fmt: skip
+#: 100 g cannot hold more (pure fat, pure salt); parts may pass 100 g by what rounding adds.
+_MOST = {"energy_kcal": 930.0, "energy_kj": 3900.0, "salt_g": 100.0, "sodium_mg": 39_400.0, "cholesterol_mg": 3_500.0}
+_MOST_ELSE = {"g": 100.0, "mg": 60_000.0}
+#: Energy may differ from 4/9/4 by this share, or so many kcal, before it is asked about; a figure from the food it stands for
+#: by as much as the law lets a label be wrong.
+ENERGY_WITHIN, ENERGY_WITHIN_KCAL, LIKE_WITHIN = 0.2, 20.0, 0.2
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """What is printed. `printed`: field of FIELDS -> figure for `per_g` grams (a serving, or 100 g in the EU).
+
+    `ingredients`: the list as printed; `may_contain`: the line of traces. `stands_for`: id of the food of the table it
+    takes the place of, for what kind of food it is. Raises Problem with the field's name in `values["field"]`.
+    """
+
+    name: str
+    form: str
+    per_g: float
+    printed: Mapping[str, float]
+    ingredients: str = ""
+    may_contain: str = ""
+    stands_for: str = ""
+    source: str = "label"
+
+    def __post_init__(self) -> None:
+        if self.form not in FIELDS:
+            raise Problem("food.label_form", form=self.form)
+        if not 0 < self.per_g <= 5_000:
+            raise Problem("food.label_serving", field="per_g")
+        for key in NEEDED[self.form]:
+            if key not in self.printed:
+                raise Problem("food.label_needs", field=key)
+        if self.form == EU and not {"energy_kj", "energy_kcal"} & self.printed.keys():
+            raise Problem("food.label_needs", field="energy_kcal")
+        for key, figure in self.printed.items():
+            self._check(key, figure)
+        self._check_parts()
+
+    def _check(self, key: str, figure: float) -> None:
+        if key not in FIELDS[self.form]:
+            raise Problem("food.label_field", field=key)
+        if not figure >= 0:
+            raise Problem("food.label_below_zero", field=key, figure=figure)
+        most = _MOST.get(key) or _MOST_ELSE[key.rpartition("_")[2]]
+        if self.per_100g(figure) > most * 1.02 + self.per_100g(step_at(self.form, key, figure)):
+            raise Problem("food.label_too_much", field=key, figure=figure, per_g=self.per_g)
+
+    def _check_parts(self) -> None:
+        of = self.printed.get
+        rounding = 1.0 if self.form == US else 0.2
+        for part, whole in (
+            ("saturated_fat_g", "fat_g"),
+            ("sugars_g", "carbohydrate_g"),
+            ("added_sugars_g", "sugars_g"),
+        ):
+            if part in self.printed and whole in self.printed and self.printed[part] > self.printed[whole] + rounding:
+                raise Problem(
+                    "food.label_part", field=part, whole=whole, part=self.printed[part], of=self.printed[whole]
+                )
+        total = of("fat_g", 0.0) + of("carbohydrate_g", 0.0) + of("protein_g", 0.0) + of("salt_g", 0.0)
+        total += of("fiber_g", 0.0) if self.form == EU else 0.0
+        if total > self.per_g * 1.02 + 3 * rounding:
+            raise Problem("food.label_parts_exceed", field="per_g", total=total, per_g=self.per_g)
+
+    def per_100g(self, figure: float) -> float:
+        return 100 * figure / self.per_g
+
+    def span(self, key: str) -> tuple[float, float, float]:
+        """Least, likely and most behind a printed figure, per 100 g."""
+        figure = self.printed[key]
+        if figure == 0:
+            least, most = 0.0, _ZERO[self.form].get(key, 0.5 if key.endswith("_g") else 5.0)
+        else:
+            step = step_at(self.form, key, figure)
+            least, most = max(figure - step / 2, 0.0), figure + step / 2
+        return self.per_100g(least), self.per_100g(figure), self.per_100g(most)
+
+    @property
+    def spans(self) -> dict[str, tuple[float, float, float]]:
+        """Nutrient of the table -> least, likely, most in 100 g. In the EU fiber stands outside the carbohydrate."""
+        found = {key: self.span(key) for key in self.printed if key in BY_KEY}
+        if "salt_g" in self.printed:
+            low, likely, high = self.span("salt_g")
+            found["sodium_mg"] = low * SODIUM_IN_SALT, likely * SODIUM_IN_SALT, high * SODIUM_IN_SALT
+        if "energy_kj" in self.printed and "energy_kcal" not in found:
+            low, likely, high = self.span("energy_kj")
+            found["energy_kcal"] = low / KJ_A_KCAL, likely / KJ_A_KCAL, high / KJ_A_KCAL
+        if self.form == EU:
+            # Without fiber the whole carbohydrate is not known: it is what is printed, and as much fiber as its kind may have.
+            fiber = found.get("fiber_g", (0.0, 0.0, self._most_fiber()))
+            found["carbohydrate_g"] = tuple(a + b for a, b in zip(found["carbohydrate_g"], fiber, strict=True))  # type: ignore[assignment]
+        return found
+
+    def _most_fiber(self) -> float:
+        if not self.stands_for:
+            return 30.0
+        return float(foods().at_most_per_100g[foods().by_id(self.stands_for).row, INDEX["fiber_g"]])
+
+    def as_food(self, food_id: str) -> OwnFood:
+        """The food it makes, under an id of the practice's ("own:…")."""
+        spans = self.spans
+        category = foods().by_id(self.stands_for).category if self.stands_for else ""
+        return OwnFood(
+            food_id,
+            self.name,
+            category,
+            self.source,
+            per_100g={key: likely for key, (_, likely, _) in spans.items()},
+            spans={key: (low, high) for key, (low, _, high) in spans.items()},
+            ingredients=self.ingredients,
+            may_contain=self.may_contain,
+        )
+
+    @property
+    def questions(self) -> tuple[Note, ...]:
+        """What is worth a second look: energy beside 4/9/4, figures beside those of the food it stands for."""
+        spans = self.spans
+        asked: list[Note] = []
+
+        def of(key: str) -> float:
+            return spans.get(key, (0.0, 0.0, 0.0))[1]
+
+        by_parts = (
+            4 * of("protein_g") + 4 * max(of("carbohydrate_g") - of("fiber_g"), 0) + 2 * of("fiber_g") + 9 * of("fat_g")
+        )
+        energy = of("energy_kcal")
+        sweetened = pattern("polyols").search(self.ingredients) or pattern("spirits").search(self.ingredients)
+        if abs(energy - by_parts) > max(ENERGY_WITHIN * energy, ENERGY_WITHIN_KCAL) and not sweetened:
+            asked.append(note("food.label_energy", energy=energy, by_parts=by_parts))
+        if self.stands_for and foods().has_id(self.stands_for):
+            usual = foods().by_id(self.stands_for)
+            for key in ("fat_g", "carbohydrate_g", "protein_g", "sodium_mg"):
+                value = float(foods().per_100g[usual.row, INDEX[key]])
+                if key not in spans or math.isnan(value):
+                    continue
+                low, likely, high = spans[key]
+                beyond = max(low - value, value - high, 0.0)
+                if beyond > LIKE_WITHIN * max(value, likely) and beyond > (1.0 if key.endswith("_g") else 40.0):
+                    asked.append(note("food.label_unlike", nutrient=key, label=likely, usual=value, food=usual.id))
+        return tuple(asked)
+
+    @property
+    def additives(self) -> tuple[tuple[str, str], ...]:
+        """What the list names that limits hang on: (kind, the word as printed). Kinds: phosphate, potassium, polyol, aspartame."""
+        kinds = (
+            ("phosphate", "phosphates"),
+            ("potassium", "potassium_salts"),
+            ("polyol", "polyols"),
+            ("aspartame", "aspartame"),
+        )
+        return tuple(
+            (kind, " ".join(found[0].split()))
+            for kind, words in kinds
+            for found in pattern(words).finditer(self.ingredients)
+        )  # fmt: skip
+
+
+def step_at(form: str, key: str, figure: float) -> float:
+    """The step a figure of this size is printed in.
+
+    >>> step_at(US, "sodium_mg", 135), step_at(US, "sodium_mg", 480), step_at(EU, "salt_g", 0.4), step_at(EU, "fat_g", 12)
+    (5.0, 10.0, 0.01, 1.0)
+    """
+    steps = _STEPS[form].get(key, _ELSE[form])
+    return next(step for up_to, step in steps if figure < up_to or up_to >= 1e9)
+
+
+#: "½ cup (125 g)", "2 slices (56g)", "30 g", "1 bottle 330 ml".
+_GRAMS = re.compile(r"(\d+(?:[.,]\d+)?)\s*(g|grams?|ml|kg|oz)\b", re.I)
+_IN_GRAMS = {"g": 1.0, "gram": 1.0, "grams": 1.0, "ml": 1.0, "kg": 1000.0, "oz": 28.0}
+
+
+def grams_of_serving(words: str) -> float:
+    """The weight of a serving as a label says it; label ounces are 28 g, a milliliter counts as a gram. Raises Problem.
+
+    >>> grams_of_serving("½ cup (125 g)"), grams_of_serving("100 g")
+    (125.0, 100.0)
+    """
+    found = _GRAMS.findall(words) or ([(words.strip(), "g")] if re.fullmatch(r"\s*\d+(?:[.,]\d+)?\s*", words) else [])
+    if not found:
+        raise Problem("food.label_serving", field="per_g")
+    figure, unit = next((pair for pair in found if pair[1].lower() in ("g", "gram", "grams")), found[0])
+    return float(figure.strip().replace(",", ".")) * _IN_GRAMS[unit.lower()]
