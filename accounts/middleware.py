@@ -85,7 +85,7 @@ class PracticeMiddleware:
         if not request.user.is_authenticated:
             return self.get_response(request)
         zone = request.user.practice.time_zone
-        with within(request.user.practice_id), timezone.override(zone) if zone else nullcontext():
+        with within(request.user.practice), timezone.override(zone) if zone else nullcontext():
             response = self.get_response(request)
         # No page of a practice is kept by a browser or on the way; going back asks for it again.
         if not response.has_header("Cache-Control"):

@@ -28,6 +28,8 @@ class Practice(models.Model):
     #: Whether private links ask for a second thing to know. Months the log is kept, 0: for ever.
     links_ask = models.BooleanField(default=False)
     keep_log_months = models.PositiveSmallIntegerField(default=0)
+    #: Another word at every change of its own foods: who holds them in memory compares it (pantry.own). Empty: it has none.
+    own_foods_stamp = models.CharField(max_length=32, blank=True, editable=False)
 
     def __str__(self):
         return self.name

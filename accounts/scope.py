@@ -5,7 +5,7 @@ uses `ScopedManager`, which filters by that scope and refuses to answer without 
 another practice is therefore not found, wherever it is asked for.
 """
 
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from contextvars import ContextVar
 
 from django.db import models
@@ -24,12 +24,25 @@ def current_practice_id() -> int:
     return practice_id
 
 
+#: What comes along into a practice, named by rooms above: functions of a Practice or its id, to context managers.
+_companions = []
+
+
+def comes_along(companion):
+    """For a function of a practice (or its id) that gives a context manager: entered wherever the practice is."""
+    _companions.append(companion)
+    return companion
+
+
 @contextmanager
 def within(practice):
     """Run a block inside a practice (a Practice or its id)."""
     token = _practice_id.set(getattr(practice, "pk", practice))
     try:
-        yield
+        with ExitStack() as stack:
+            for companion in _companions:
+                stack.enter_context(companion(practice))
+            yield
     finally:
         _practice_id.reset(token)
 

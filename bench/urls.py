@@ -13,6 +13,7 @@ urlpatterns = [
     path("<int:pk>/try/<int:try_pk>/keep/", views.keep, name="keep"),
     path("<int:pk>/try/<int:try_pk>/compare/", views.compare, name="compare"),
     path("<int:pk>/try/<int:try_pk>/why/<slug:key>/", views.why, name="why"),
+    path("<int:pk>/try/<int:try_pk>/jars/", views.jars, name="jars"),
     path("<int:pk>/try/<int:try_pk>/table/", views.table, name="table"),
     path("<int:pk>/try/<int:try_pk>/preview/", views.preview, name="preview"),
     path("<int:pk>/try/<int:try_pk>/way/", views.way, name="way"),

@@ -13,8 +13,11 @@ from errands.run import ask, stop
 from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.notes import Problem
+from nutrition.reading.recipe import words_of_food
+from nutrition.sheet.jars import jars as compare_jars
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.offers import offers_for
+from pantry.models import labels_like
 from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of, regimens
@@ -38,6 +41,8 @@ from .ways import held_to, shown, workbench_of
 A_PAGE = 60
 #: People on one page of the table; the one the dish is for stands first.
 AT_A_TABLE = 20
+#: Labels beside each other.
+MOST_JARS = 6
 
 
 @allowed("bench.see")
@@ -104,6 +109,12 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "sight": sight,
         "chosen": chosen,
         "offered": offered(chosen),
+        "jars": labels_like(chosen.now).count()
+        if chosen and chosen.now and request.user.practice.own_foods_stamp
+        else 0,
+        "label_for": _usual(chosen),
+        "label_words": words_of_food(chosen.now.text) if chosen and chosen.now else "",
+        "back_here": f"{attempt.get_absolute_url()}?line={line}" if chosen else "",
         "found": (found := _offers(bench_, edit_, regimen, sight, chosen)),
         "lessons": lessons_for(found.offers, chosen.now.food_id) if found else {},
         "can_undo": attempt.cursor > 0,
@@ -126,6 +137,39 @@ def _offers(bench_, edit_, regimen, sight, chosen):
     if not chosen or not chosen.now:
         return None
     return offers_for(workbench_of(bench_, edit_.dish, regimen.eater), chosen.position)
+
+
+def _usual(thread):
+    """The food of the table that a label for the chosen line would stand for."""
+    now = thread.now if thread else None
+    return (
+        next((each for each in (now.food_id, *now.others) if each and not each.startswith("own:")), "") if now else ""
+    )
+
+
+@allowed("bench.see")
+@require_safe
+def jars(request, pk, try_pk):
+    """Which of these jars: the labels for one line beside each other, with what each does to the gates."""
+    attempt = _attempt(pk, try_pk)
+    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person)
+    dish = edit_.dish
+    position = dish.position(request.GET.get("line", ""))
+    if position is None:
+        raise Http404("no such line in this try")
+    line = dish.lines[position]
+    labels = {label.food_id: label for label in labels_like(line).select_related("entered_by")[:MOST_JARS]}
+    food_ids = dict.fromkeys([*([line.food_id] if line.food_id else []), *labels])
+    found = compare_jars(dish, position, regimen.eater, list(food_ids), attempt.bench.meal)
+    context = {
+        "bench": attempt.bench,
+        "attempt": attempt,
+        "line": line,
+        "jars": [(jar, labels.get(jar.food.id)) for jar in found],
+        "nutrients": [verdict.gate.nutrient for verdict in found[0].verdicts] if found else [],
+        "version": attempt.version,
+    }
+    return render(request, "bench/jars.html", context)
 
 
 def offered(thread):

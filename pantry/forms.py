@@ -1,8 +1,12 @@
-"""A swap rule of the practice's own."""
+"""What the pantry's forms send: a swap rule of the practice's own, a label as printed."""
 
 from django import forms
 
+from nutrition.food.label import EU, FIELDS, US, Label, grams_of_serving
+from nutrition.food.sentences import field_name
+from nutrition.food.table import foods, the_table
 from nutrition.notes import Problem
+from ui.numbers import Asked, read_number
 
 from .models import SwapRule
 
@@ -33,3 +37,86 @@ class SwapRuleForm(forms.ModelForm):
             except Problem as problem:
                 raise forms.ValidationError(str(problem)) from None
         return data
+
+
+#: How a form of label calls its fields, where that is not the nutrient's own name: (name, unit, whether it is a part).
+_CALLED = {
+    "energy_kj": ("Energy", "kJ", False), "energy_kcal": ("Calories", "kcal", False), "fat_g": ("Total fat", "g", False),
+    "saturated_fat_g": ("of it saturated", "g", True), "cholesterol_mg": ("Cholesterol", "mg", False), "sodium_mg": ("Sodium", "mg", False),
+    "carbohydrate_g": ("Total carbohydrate", "g", False), "fiber_g": ("Fiber", "g", True), "sugars_g": ("of it sugars", "g", True),
+    "added_sugars_g": ("of it added", "g", True), "protein_g": ("Protein", "g", False), "calcium_mg": ("Calcium", "mg", False),
+    "iron_mg": ("Iron", "mg", False), "potassium_mg": ("Potassium", "mg", False), "phosphorus_mg": ("Phosphorus", "mg", False),
+    "salt_g": ("Salt", "g", False),
+}  # fmt: skip
+_IN_THE_EU = {
+    "energy_kcal": ("", "kcal", True), "fat_g": ("Fat", "g", False), "carbohydrate_g": ("Carbohydrate, without fiber", "g", False),
+    "fiber_g": ("Fiber", "g", False),
+}  # fmt: skip
+
+
+class LabelForm(forms.Form):
+    """A label as printed, in one of its two forms. After `is_valid`, `label` is what the core read."""
+
+    name = forms.CharField(max_length=120, required=False)
+    serving = forms.CharField(max_length=60, required=False)
+    ingredients = forms.CharField(max_length=4000, required=False)
+    may_contain = forms.CharField(max_length=400, required=False)
+    words = forms.CharField(max_length=200, required=False)
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.form_of_label = data.get("form") if data.get("form") in FIELDS else US
+        self.stands_for = data.get("food_id") or data.get("stands_for", "")
+        self.is_looked_at = bool(data.get("looked_at"))
+        self.label = None
+
+    @property
+    def rows(self):
+        """The figures in the order of the form: (field, name, unit, whether a part, what was typed, what is wrong)."""
+        called = _CALLED | (_IN_THE_EU if self.form_of_label == EU else {})
+        return [
+            (key, *called[key], self.data.get(key, ""), self.errors.get(key, [""])[0] if self.is_bound else "")
+            for key in FIELDS[self.form_of_label]
+        ]
+
+    @property
+    def usual(self):
+        """The food of the table it stands for; None where none was said."""
+        return foods().by_id(self.stands_for) if the_table().has_id(self.stands_for) else None
+
+    @property
+    def questions(self):
+        """What is worth a second look, unless somebody has looked again."""
+        return [] if self.label is None or self.is_looked_at else list(self.label.questions)
+
+    def clean(self):
+        data, printed = super().clean(), {}
+        if not data.get("name", "").strip():
+            self.add_error("name", "What is it called? Type maker and name, as in Millbrook tomato sauce.")
+        for key in FIELDS[self.form_of_label]:
+            self.fields[key] = forms.CharField(required=False)
+            try:
+                figure = read_number(self.data.get(key, "").removesuffix("mg"), Asked(field_name(key), 99_999))
+                if figure is not None:
+                    printed[key] = figure
+            except Problem as problem:
+                self.add_error(key, str(problem))
+        if not self.errors:
+            self._read(data, printed)
+        return data
+
+    def _read(self, data, printed):
+        stands_for = self.stands_for if self.usual else ""
+        try:
+            self.label = Label(
+                data["name"].strip(),
+                self.form_of_label,
+                grams_of_serving(data["serving"]),
+                printed,
+                data["ingredients"].strip(),
+                data["may_contain"].strip(),
+                stands_for,
+            )
+        except Problem as problem:
+            field = dict(problem.note.values).get("field", "")
+            self.add_error("serving" if field == "per_g" else field if field in self.fields else None, str(problem))

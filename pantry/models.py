@@ -1,13 +1,17 @@
 """What a practice calls its foods."""
 
+from dataclasses import replace
+
 from django.db import models
+from django.db.models import Q
 from django.utils.timezone import localdate
 
 from accounts.scope import PracticeRow
+from nutrition.food.label import EU, US, Label
 from nutrition.food.names import cook_name, normalized
-from nutrition.food.table import foods
+from nutrition.food.table import foods, the_table
 from nutrition.swaps.jobs import JOBS
-from nutrition.swaps.rules import own_rule
+from nutrition.swaps.rules import label_rule, own_rule
 
 
 class Alias(PracticeRow):
@@ -44,6 +48,62 @@ def remember(words, food_id, user):
         Alias.objects.update_or_create(words=key, defaults={"food_id": food_id, "set_by": user, "set_on": localdate()})
 
 
+class OwnLabel(PracticeRow):
+    """A label as somebody of the practice typed it from the packet; a food like any other from then on.
+
+    It is never edited: a packet that reads otherwise is another label, and this one is retired. `printed`: field of
+    nutrition.food.label.FIELDS -> figure for `serving`.
+    """
+
+    name = models.CharField(max_length=120)
+    form = models.CharField(max_length=2, choices=((US, "US"), (EU, "EU")))
+    serving = models.CharField(max_length=60)
+    per_g = models.FloatField()
+    printed = models.JSONField()
+    ingredients = models.TextField(max_length=4000, blank=True)
+    may_contain = models.CharField(max_length=400, blank=True)
+    stands_for = models.CharField(max_length=160, blank=True)
+    entered_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    entered_on = models.DateField(default=localdate)
+    retired_on = models.DateField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("name", "pk")
+
+    def __str__(self):
+        return self.name
+
+    @property
+    def food_id(self):
+        return f"own:label-{self.pk}"
+
+    @property
+    def label(self):
+        """As the core reads it. Raises Problem."""
+        stands_for = self.stands_for if the_table().has_id(self.stands_for) else ""
+        return Label(
+            self.name, self.form, self.per_g, self.printed, self.ingredients, self.may_contain, stands_for, self.source,
+            self.serving,
+        )  # fmt: skip
+
+    @property
+    def source(self):
+        return f"label, entered by {self.entered_by.name} on {self.entered_on:%B %-d, %Y}"
+
+    def as_food(self):
+        """The food it makes; retired, it keeps its values and is offered no more."""
+        return replace(self.label.as_food(self.food_id), is_retired=self.retired_on is not None)
+
+
+def labels_like(line):
+    """The practice's labels that stand for what a line is or may be, and are not retired."""
+    kinds = [food_id for food_id in (line.food_id, *line.others) if food_id]
+    own = [int(food_id.rpartition("-")[2]) for food_id in kinds if food_id.startswith("own:label-")]
+    usual = OwnLabel.objects.filter(pk__in=own).values("stands_for")
+    found = OwnLabel.objects.filter(retired_on=None).exclude(stands_for="")
+    return found.filter(Q(stands_for__in=kinds) | Q(stands_for__in=usual))
+
+
 class SwapRule(PracticeRow):
     """A way of the practice's own to do an ingredient's job; it takes part beside the rules that ship."""
 
@@ -70,4 +130,10 @@ class SwapRule(PracticeRow):
 
 def own_rules():
     """The practice's rules as the core takes them."""
-    return tuple(rule.as_rule() for rule in SwapRule.objects.all())
+    labels = OwnLabel.objects.exclude(stands_for="").filter(retired_on=None).select_related("entered_by")
+    jars = (
+        label_rule(each.food_id, each.stands_for, each.source, f"own-label-{each.pk}")
+        for each in labels
+        if foods().has_id(each.stands_for) and foods().has_id(each.food_id)
+    )
+    return (*(rule.as_rule() for rule in SwapRule.objects.all()), *jars)

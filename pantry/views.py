@@ -2,19 +2,26 @@
 
 import math
 
+from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_POST, require_safe
+from django.urls import reverse
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
+from nutrition.food.contents import ALLERGENS, hits_of_food
+from nutrition.food.label import EU, US
 from nutrition.food.measures import measures_of
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.table import foods
 from nutrition.reading.matching import search_foods
+from ui.posted import whole
 
-from .forms import SwapRuleForm
-from .models import Alias, SwapRule
+from . import actions
+from .forms import LabelForm, SwapRuleForm
+from .models import Alias, OwnLabel, SwapRule
 
 #: Names of one's own on one page.
 A_PAGE = 60
@@ -38,6 +45,8 @@ def _page(request, form, status=200):
             "aliases": Paginator(Alias.objects.all(), A_PAGE).get_page(request.GET.get("page")),
             "count": len(foods()),
             "rules": SwapRule.objects.all(),
+            "labels": OwnLabel.objects.filter(retired_on=None).select_related("entered_by"),
+            "retired": OwnLabel.objects.exclude(retired_on=None),
             "form": form,
         },
         status=status,
@@ -71,7 +80,8 @@ def choose(request):
     """Foods to choose from, for a search box inside another room (htmx)."""
     words = request.GET.get("q", "").strip()[:80]
     found = search_foods(words, 9) if words else []
-    return render(request, "pantry/choose.html", {"foods": found, "words": words})
+    is_radio = request.GET.get("as") == "radio"
+    return render(request, "pantry/choose.html", {"foods": found, "words": words, "is_radio": is_radio})
 
 
 @allowed("pantry.see")
@@ -91,11 +101,43 @@ def food(request, food_id):
         )
         for i, nutrient in enumerate(NUTRIENTS)
     ]
-    return render(
-        request,
-        "pantry/food.html",
-        {"food": found, "values": values, "measures": measures_of(found)},
-    )
+    entered = OwnLabel.objects.filter(pk=whole(food_id.removeprefix("own:label-"))).first()
+    context = {"food": found, "values": values, "measures": measures_of(found)}
+    if food_id.startswith("own:") and entered:
+        hits = [hit for hit in hits_of_food(food_id) if hit.tag in ALLERGENS]
+        context |= {"entered": entered, "hits": hits, "additives": entered.label.additives}
+    return render(request, "pantry/food.html", context)
+
+
+@allowed("pantry.change")
+@require_http_methods(["GET", "POST"])
+def enter(request):
+    """A label in the hand, typed as it is printed. `food_id`: what it stands for; `words`: what lines call it; `back`: a page."""
+    form = LabelForm(request.POST or request.GET)
+    back = request.POST.get("back") or request.GET.get("back", "")
+    back = back if url_has_allowed_host_and_scheme(back, None) and back.startswith("/") else ""
+    if request.method == "POST" and form.is_valid() and not form.questions:
+        data = form.cleaned_data
+        kept = actions.enter_label(form.label, data["serving"], request.user, data["words"])
+        messages.success(request, f"{kept.name} is a food of your practice now.")
+        return redirect(back or reverse("pantry:food", args=[kept.food_id]))
+    is_asked_again = request.method == "POST"
+    context = {
+        "form": form,
+        "back": back,
+        "typed": form.data,
+        "forms": ((US, "US label"), (EU, "EU or UK label")),
+        "is_posted": is_asked_again,
+    }
+    return render(request, "pantry/label.html", context, status=422 if is_asked_again else 200)
+
+
+@allowed("pantry.change")
+@require_POST
+def retire(request, pk):
+    """The maker changed it: it is offered no more, and stays in what was made with it."""
+    actions.retire(get_object_or_404(OwnLabel, pk=pk), request.user)
+    return redirect("pantry:pantry")
 
 
 @allowed("pantry.change")

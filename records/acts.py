@@ -31,6 +31,8 @@ ACTS = {
     "tally.removed": "removed a tally of {person}",
     "recipe.brought": "brought a recipe in",
     "recipe.removed": "removed a recipe",
+    "label.entered": "entered a label",
+    "label.retired": "retired a label",
     "bench.taken": "took a dish to the bench for {person}",
     "bench.renewed": "brought a dish of {person} up to date with its recipe",
     "bench.decided": "decided a try for {person}: {thing}",

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from nutrition.food.nutrients import BY_KEY, INDEX
 from nutrition.food.own import OwnFood
 from nutrition.food.table import foods
+from nutrition.food.units import NUMBER, number_of
 from nutrition.notes import Note, Problem, note
 from nutrition.tables import pattern
 
@@ -68,7 +69,7 @@ class Label:
     """What is printed. `printed`: field of FIELDS -> figure for `per_g` grams (a serving, or 100 g in the EU).
 
     `ingredients`: the list as printed; `may_contain`: the line of traces. `stands_for`: id of the food of the table it
-    takes the place of, for what kind of food it is. Raises Problem with the field's name in `values["field"]`.
+    takes the place of, for what kind of food it is. `serving`: the words of the serving, for what a cup of it weighs. Raises Problem with the field's name in `values["field"]`.
     """
 
     name: str
@@ -79,6 +80,7 @@ class Label:
     may_contain: str = ""
     stands_for: str = ""
     source: str = "label"
+    serving: str = ""
 
     def __post_init__(self) -> None:
         if self.form not in FIELDS:
@@ -167,6 +169,7 @@ class Label:
             spans={key: (low, high) for key, (low, _, high) in spans.items()},
             ingredients=self.ingredients,
             may_contain=self.may_contain,
+            measures=measure_of(self.serving),
         )
 
     @property
@@ -239,3 +242,21 @@ def grams_of_serving(words: str) -> float:
         raise Problem("food.label_serving", field="per_g")
     figure, unit = next((pair for pair in found if pair[1].lower() in ("g", "gram", "grams")), found[0])
     return float(figure.strip().replace(",", ".")) * _IN_GRAMS[unit.lower()]
+
+
+_MEASURE = re.compile(rf"({NUMBER})\s*(cups?|tbsp|tablespoons?|tsp|teaspoons?|slices?|pieces?)\b", re.I)
+_UNITS = {"tablespoon": "tbsp", "teaspoon": "tsp", "piece": "each"}
+
+
+def measure_of(serving: str) -> dict[str, float]:
+    """What one household measure weighs, where the serving says both.
+
+    >>> measure_of("½ cup (125 g)"), measure_of("2 slices (56g)"), measure_of("100 g")
+    ({'cup': 250.0}, {'slice': 28.0}, {})
+    """
+    found, grams = _MEASURE.search(serving), _GRAMS.search(serving)
+    if not found or not grams:
+        return {}
+    unit = found[2].lower().rstrip("s") if found[2].lower() not in ("tbsp", "tsp") else found[2].lower()
+    count = number_of(found[1])
+    return {_UNITS.get(unit, unit): grams_of_serving(serving) / count} if count else {}

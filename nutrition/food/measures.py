@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nutrition.food.table import Food
+from nutrition.food.table import Food, foods
 from nutrition.food.units import ML, household, kitchen_number
 from nutrition.tables import pattern, read_table
 
@@ -66,16 +66,23 @@ def _rows_of(description: str, category: str) -> tuple[_Row, ...]:
     return tuple(found)
 
 
+def _rows_for(food: Food) -> tuple[_Row, ...]:
+    """As `_rows_of`; what a label says of its own serving comes first."""
+    rows = _rows_of(food.description, food.category)
+    own = foods().measures.get(food.id)
+    return (_Row(own, food.source, False), *rows) if own else rows
+
+
 def measures_of(food: Food) -> tuple[Measure, ...]:
     """Every measure of the most exact row there is for a food; none where there is no row."""
-    rows = _rows_of(food.description, food.category)
+    rows = _rows_for(food)
     return tuple(rows[0].measure(name) for name in rows[0].grams) if rows else ()
 
 
 def find_measure(food: Food, names: Sequence[str]) -> Measure | None:
     """The first of the names that the most exact row knows."""
     return next(
-        (row.measure(name) for row in _rows_of(food.description, food.category) for name in names if name in row.grams),
+        (row.measure(name) for row in _rows_for(food) for name in names if name in row.grams),
         None,
     )
 
@@ -87,7 +94,7 @@ def grams_per_ml(food: Food, unit: str = "cup", form: str = "") -> tuple[float, 
     """
     small = unit in ("tsp", "tbsp", "dsp", "dash", "pinch", "smidgen")
     order = (unit, "tsp", "tbsp", "cup") if small else (unit, *_SPOONS)
-    for row in _rows_of(food.description, food.category):
+    for row in _rows_for(food):
         if row.is_average and pattern("liquid").search(food.description):
             continue  # a liquid's cup never comes from a class of solids
         for spoon in order:

@@ -1,8 +1,9 @@
 """Foods from elsewhere than the table: a practice's own, products by their labels. They join as foods like any
 other."""
 
+import warnings
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -19,7 +20,7 @@ class OwnFood:
 
     `id` begins with "own:" or "label:". `category`: one of the table's, for what of it is not known. `spans`: nutrient ->
     (least, most) where a value is known only so well. `ingredients` and `may_contain`: as printed; where there is a list it
-    speaks of allergens first. `is_retired`: kept for what was made with it, offered no more. Raises ValueError for another
+    speaks of allergens first. `measures`: "cup" -> grams, where its label says. `is_retired`: kept for what was made with it, offered no more. Raises ValueError for another
     beginning of the id, an unknown nutrient, or a value below zero.
     """
 
@@ -33,6 +34,7 @@ class OwnFood:
     ingredients: str = ""
     may_contain: str = ""
     is_retired: bool = False
+    measures: Mapping[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if not self.id.startswith(ORIGINS):
@@ -66,7 +68,7 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
             values[row, INDEX[key]] = least[row, INDEX[key]] = value
         kin = base.at_most_per_100g[categories == each.category, : len(MEASURED_KEYS)]
         kin = kin if len(kin) else base.at_most_per_100g[:, : len(MEASURED_KEYS)]
-        most[row] = np.where(np.isnan(values[row]), np.percentile(kin, 95, axis=0), values[row])
+        most[row] = np.where(np.isnan(values[row]), np.nanpercentile(kin, 95, axis=0), values[row])
         for key, (low, high) in each.spans.items():
             least[row, INDEX[key]], most[row, INDEX[key]] = low, high
     text = rows_of(
@@ -83,7 +85,13 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
         ]
     )
     measured = Foods(text, values, least, most)
-    columns = derive(measured)
+    with warnings.catch_warnings():
+        warnings.simplefilter(
+            "ignore", RuntimeWarning
+        )  # of a column nobody knows for any of them there is no percentile
+        columns = derive(measured)
+    rich = np.nanpercentile(base.at_most_per_100g[:, len(MEASURED_KEYS) :], 95, axis=0)
+    columns = replace(columns, most=np.where(np.isnan(columns.most), rich, columns.most))
     whole = Foods(
         text,
         np.hstack([values, columns.amount]),
@@ -91,4 +99,6 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
         np.hstack([most, columns.most]),
     )
     printed = {each.id: (each.ingredients, each.may_contain) for each in own if each.ingredients}
-    return base.joined(whole, printed)
+    found = base.joined(whole, printed)
+    found.measures = {each.id: dict(each.measures) for each in own if each.measures}
+    return found

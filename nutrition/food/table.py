@@ -71,6 +71,8 @@ class Foods:
         self.base = self
         #: Id -> the ingredient list and the line of traces, as a label prints them.
         self.printed: dict[str, tuple[str, str]] = {}
+        #: Id -> grams of a household measure, as a label gives its serving.
+        self.measures: dict[str, dict[str, float]] = {}
 
     @classmethod
     def load(cls, path: Path, derived: Path | None = None) -> "Foods":

@@ -9,11 +9,13 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from nutrition.dish.grams import Grams
+from nutrition.dish.line import Line
 from nutrition.food.names import normalized
 from nutrition.food.table import foods
-from nutrition.notes import Problem
+from nutrition.notes import Problem, note
 from nutrition.reading.matching import matcher
-from nutrition.swaps.jobs import JOBS
+from nutrition.swaps.jobs import JOBS, jobs_of
 from nutrition.tables import read_table
 
 
@@ -126,6 +128,21 @@ def rule_from(row: dict[str, str]) -> Rule:
 def catalog() -> tuple[Rule, ...]:
     """Every rule that ships."""
     return tuple(rule_from(row) for row in read_table("swaps.tsv"))
+
+
+def label_rule(food_id: str, stands_for: str, source: str, rule_id: str) -> Rule:
+    """ "This jar instead": the food of a label in place of the food it stands for, as much for as much.
+
+    Raises KeyError when either is not among the foods in use.
+    """
+    usual, own = foods().by_id(stands_for), foods().by_id(food_id)
+    line = Line(usual.description, usual.id, Grams.exactly(100))
+    job = next(iter(jobs_of(line)), "bulk")
+    words = re.compile(re.escape(usual.description.lower()) + "$")
+    same = note("swaps.same_amount")
+    return Rule(
+        rule_id, job, words, ((own.id, 1.0),), None, frozenset({"any"}), str(same), "", "", "", "", 0, 0, source
+    )
 
 
 def own_rule(replaces: str, job: str, to: str, household: str, do_differently: str, source: str, rule_id: str) -> Rule:

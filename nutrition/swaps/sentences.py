@@ -25,6 +25,7 @@ def _changed(food: str, grams: float, was: float) -> str:
 
 
 SENTENCES = {
+    "same_amount": "as much for as much",
     # offers
     "by_weight": "by weight",
     "in_place_of": "in place of {line}: {source}",

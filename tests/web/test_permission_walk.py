@@ -12,7 +12,9 @@ from accounts.scope import NoPractice, within
 from errands.models import Errand
 from handouts import actions as handout_actions
 from kitchen import actions as kitchen_actions
+from nutrition.food.label import US, Label
 from office import actions as office_actions
+from pantry import actions as pantry_actions
 from pantry.models import SwapRule, remember
 from people import actions as people_actions
 from people.models import Person, PersonTally
@@ -78,6 +80,7 @@ ADDRESSES = {
     "bench:keep": (OWN, ["bench", "attempt"], "post"),
     "bench:compare": (OWN, ["bench", "attempt"], "get"),
     "bench:why": (OWN, ["bench", "attempt", "nutrient"], "get"),
+    "bench:jars": (OWN, ["bench", "attempt"], "get"),
     "bench:table": (OWN, ["bench", "attempt"], "get"),
     "bench:preview": (OWN, ["bench", "attempt"], "get"),
     "bench:way": (OWN, ["bench", "attempt"], "get"),
@@ -121,6 +124,8 @@ ADDRESSES = {
     "pantry:add_rule": (NO_ROW, [], "post"),
     "pantry:delete_rule": (OWN, ["rule"], "post"),
     "pantry:forget": (OWN, ["alias"], "post"),
+    "pantry:enter": (NO_ROW, [], "get"),
+    "pantry:retire": (OWN, ["label"], "post"),
     "office:members": (NO_ROW, [], "get"),
     "office:own": (NO_ROW, [], "get"),
     "office:end_sessions": (NO_ROW, [], "post"),
@@ -151,7 +156,7 @@ MAY = [
     (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join live ready metrics"),
     (
         SEES_PEOPLE,
-        "people:people people:person bench:benches bench:bench bench:try bench:compare bench:why bench:table",
+        "people:people people:person bench:benches bench:bench bench:try bench:compare bench:why bench:table bench:jars",
     ),
     (
         SEES_PEOPLE,
@@ -165,7 +170,7 @@ MAY = [
         "recipes:import recipes:reading recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
     ),
     (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew"),
-    (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget"),
+    (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire"),
     (DRAFTS | {KITCHEN}, "kitchen:begin kitchen:tap kitchen:timer kitchen:shares kitchen:set_scale kitchen:finish"),
     (DRAFTS | {KITCHEN}, "kitchen:taste kitchen:decide"),
     (WORKS, "handouts:release handouts:give_link handouts:withdraw"),
@@ -182,9 +187,12 @@ TAKES_AWAY = {
     "people:delete_tally",
     "pantry:delete_rule",
     "pantry:forget",
+    "pantry:retire",
     "office:set_active",
 }
 
+
+LABEL = Label("Sauce", US, 125, {"energy_kcal": 70, "fat_g": 2.5, "carbohydrate_g": 11, "protein_g": 2})
 
 #: What the preview of an offer asks for.
 LINE_AND_OFFER = {"line": "w2", "offer": "salt-salty-less-0-5"}
@@ -233,6 +241,7 @@ class Owned(PracticeTest):
             "fodmap_person": make_person(self.ana, "Fay", {"low-fodmap": {}}).pk,
             "tally": tally.pk,
             "rule": rule.pk,
+            "label": pantry_actions.enter_label(LABEL, "125 g", self.ana).pk,
             "cook": cook.pk,
             "finished": finished.pk,
             "part_use": use.pk,

@@ -100,6 +100,17 @@ def query(**values):
 
 
 @register.filter
+def at(rows, position):
+    """One of several, by its place from 0."""
+    return rows[position]
+
+
+@register.filter
+def of_key(values, key):
+    return values[key]
+
+
+@register.filter
 def holds(verdict):
     return rails.holds(verdict)
 

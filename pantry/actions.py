@@ -1,0 +1,41 @@
+"""What may be done in the pantry: enter a label, retire one. Verbs take values."""
+
+from django.db import transaction
+from django.utils.timezone import localdate
+
+from nutrition.food.label import Label
+from records.log import record
+
+from .models import OwnLabel, remember
+from .own import changed
+
+
+@transaction.atomic
+def enter_label(label: Label, serving, user, words=""):
+    """Keep a label; `words`: what lines call it, so that it is taken for them first. The new OwnLabel."""
+    kept = OwnLabel(
+        name=label.name,
+        form=label.form,
+        serving=serving,
+        per_g=label.per_g,
+        printed=dict(label.printed),
+        ingredients=label.ingredients,
+        may_contain=label.may_contain,
+        stands_for=label.stands_for,
+        entered_by=user,
+    )
+    kept.save()
+    changed()
+    if words:
+        remember(words, kept.food_id, user)
+    record("label.entered", thing=kept.name, by=user)
+    return kept
+
+
+@transaction.atomic
+def retire(label, user):
+    """The maker changed it: what was made with it keeps it, and it is offered no more."""
+    label.retired_on = localdate()
+    label.save(update_fields=["retired_on"])
+    changed()
+    record("label.retired", thing=label.name, by=user)

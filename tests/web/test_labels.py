@@ -1,0 +1,150 @@
+"""Labels of a practice's own: entered, found, taken, compared, retired; nobody else sees them."""
+
+from django.urls import reverse
+
+from accounts.models import Practice
+from accounts.scope import within
+from bench import actions as bench_actions
+from nutrition.food.table import RETIRED, foods, the_table
+from nutrition.reading.recipe import read_line
+from pantry import actions
+from pantry.models import OwnLabel, aliases
+from tests.web.base import PracticeTest
+
+USUAL = "Soup, chicken broth, ready-to-serve"
+STOCK = {"energy_kcal": "10", "fat_g": "0", "sodium_mg": "70", "carbohydrate_g": "1", "protein_g": "1.2"}
+
+
+class Entering(PracticeTest):
+    def enter(self, **typed):
+        data = {"form": "us", "name": "Elmfold stock", "serving": "1 cup (240 g)", "food_id": foods().by_description(USUAL).id,
+                "looked_at": "yes"} | STOCK | typed  # fmt: skip
+        return self.client.post(reverse("pantry:enter"), data)
+
+    def label(self):
+        return OwnLabel.objects.get()
+
+    def test_it_becomes_a_food_of_the_practice_alone(self):
+        self.assertRedirects(
+            self.enter(words="elmfold stock"), reverse("pantry:food", args=[f"own:label-{self.label().pk}"])
+        )
+        with within(Practice.objects.get(pk=self.ana.practice_id)):
+            line = read_line("2 cups elmfold stock", aliases=aliases())
+            self.assertEqual((line.food_id, line.sure), (self.label().food_id, "sure"))
+            self.assertAlmostEqual(float(foods().value("Elmfold stock", "sodium_mg")), 70 / 2.4)
+        with within(self.bo.practice):
+            self.assertFalse(foods().has_id(self.label_id()))
+            self.assertIs(foods(), the_table())
+
+    def label_id(self):
+        return f"own:label-{OwnLabel._base_manager.get().pk}"
+
+    def test_bad_figures_are_asked_about_where_they_stand_and_nothing_typed_is_lost(self):
+        answer = self.enter(sodium_mg="-5", fat_g="two", ingredients="Water, salt")
+        self.assertEqual(answer.status_code, 422)
+        self.assertContains(answer, "-5 sodium cannot be", status_code=422)
+        self.assertContains(answer, "“two”", status_code=422)
+        self.assertContains(answer, "Water, salt", status_code=422)
+        self.assertContains(answer, "Elmfold stock", status_code=422)
+        for typed, words in (
+            ({"serving": "half a cup"}, "How many grams"), ({"name": ""}, "What is it called"), ({"fat_g": "2000"}, "Look at the unit"),
+            ({"carbohydrate_g": ""}, "carbohydrate is missing"), ({"saturated_fat_g": "9"}, "of which it is a part"),
+        ):  # fmt: skip
+            self.assertContains(self.enter(**typed), words, status_code=422)
+        self.assertFalse(OwnLabel.objects.exists())
+
+    def test_a_label_unlike_the_food_it_stands_for_is_looked_at_again(self):
+        answer = self.enter(sodium_mg="2100", looked_at="")
+        self.assertContains(answer, "is it right?", status_code=422)
+        self.assertContains(answer, "I looked again", status_code=422)
+        self.assertEqual(self.enter(sodium_mg="2100").status_code, 302)
+
+    def test_an_eu_label(self):
+        self.enter(
+            form="eu",
+            serving="100 g",
+            energy_kj="1950",
+            energy_kcal="465",
+            fat_g="19",
+            carbohydrate_g="62",
+            protein_g="7.9",
+            salt_g="0,85",
+        )
+        self.assertEqual(self.label().printed["salt_g"], 0.85)
+
+    def test_a_label_needs_no_food_to_stand_for(self):
+        self.assertEqual(self.enter(food_id="").status_code, 302)
+        page = self.client.get(reverse("pantry:food", args=[self.label().food_id]))
+        self.assertContains(page, "Elmfold stock")
+        self.assertContains(page, "unknown")
+
+    def test_who_reads_only_may_not(self):
+        self.ana.role = "reader"
+        self.ana.save()
+        self.assertEqual(self.enter().status_code, 403)
+
+
+class OnTheBench(PracticeTest):
+    def setUp(self):
+        super().setUp()
+        from nutrition.food.label import US, Label
+
+        usual = foods().by_description(USUAL).id
+        printed = {key: float(value) for key, value in STOCK.items()}
+        make = lambda name, sodium: actions.enter_label(  # noqa: E731
+            Label(name, US, 240, printed | {"sodium_mg": sodium}, "Water, celery, salt", "", usual),
+            "1 cup (240 g)",
+            self.ana,
+        )
+        self.low, self.high = make("Elmfold stock", 70), make("Harrow stock", 900)
+        self.key = next(line.key for line in self.bench.written.lines if "stock" in line.text)
+
+    def page(self, name="bench:jars", **data):
+        return self.client.get(reverse(name, args=[self.bench.pk, self.attempt.pk]), {"line": self.key} | data)
+
+    def test_two_jars_beside_each_other(self):
+        answer = self.page()
+        self.assertContains(answer, "Elmfold stock")
+        self.assertContains(answer, "Harrow stock")
+        order = [jar.food.id for jar, _ in answer.context["jars"]]
+        self.assertLess(order.index(self.low.food_id), order.index(self.high.food_id))
+        self.assertContains(answer, "Take this one")
+
+    def test_a_line_that_is_not_there(self):
+        self.assertEqual(self.page(line="w99").status_code, 404)
+
+    def test_this_jar_instead_is_offered_and_taken(self):
+        version = self.attempt.version
+        url = reverse("bench:edit", args=[self.bench.pk, self.attempt.pk])
+        self.client.post(
+            url,
+            {"act": "food", "line": self.key, "version": version, "food_id": self.low.food_id},
+            headers={"HX-Request": "true"},
+        )
+        self.attempt.refresh_from_db()
+        line = bench_actions.standing_edit(self.attempt).dish.line(self.key)
+        self.assertEqual((line.food_id, line.sure), (self.low.food_id, "sure"))
+        self.assertContains(self.page(name="bench:try"), "Which of these jars?")
+
+    def test_retired_it_stays_where_it_was_and_is_offered_no_more(self):
+        self.test_this_jar_instead_is_offered_and_taken()
+        self.client.post(reverse("pantry:retire", args=[self.low.pk]))
+        self.assertNotContains(self.page(), "Take this one</button>\n                </form>\n              Elmfold")
+        with within(Practice.objects.get(pk=self.ana.practice_id)):
+            food = foods().by_id(self.low.food_id)
+            self.assertEqual(food.kind, RETIRED)
+        self.assertEqual(self.page(name="bench:try").status_code, 200)
+
+    def test_another_process_reads_what_was_entered_meanwhile(self):
+        """Memory is compared by version: a label entered elsewhere is there at the next request."""
+        with within(Practice.objects.get(pk=self.ana.practice_id)):
+            held = len(foods())
+        actions.enter_label(self.low.label, "1 cup", self.ana)
+        with within(Practice.objects.get(pk=self.ana.practice_id)):
+            self.assertEqual(len(foods()), held + 1)
+
+
+class Costs(PracticeTest):
+    def test_a_practice_without_labels_asks_nothing_more(self):
+        with self.assertNumQueries(0), within(self.ana.practice):
+            self.assertIs(foods(), the_table())
