@@ -12,6 +12,13 @@ from nutrition.food.nutrients import INDEX, MEASURED_KEYS
 from nutrition.food.table import RETIRED, Foods, rows_of, the_table
 
 ORIGINS = ("own:", "label:")
+#: Part and whole, in the order they bound each other.
+PARTS = (
+    ("saturated_fat_g", "fat_g"),
+    ("fiber_g", "carbohydrate_g"),
+    ("sugars_g", "carbohydrate_g"),
+    ("added_sugars_g", "sugars_g"),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +78,8 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
         most[row] = np.where(np.isnan(values[row]), np.nanpercentile(kin, 95, axis=0), values[row])
         for key, (low, high) in each.spans.items():
             least[row, INDEX[key]], most[row, INDEX[key]] = low, high
+        for part, whole in PARTS:  # what is not printed is never more than what it is a part of
+            most[row, INDEX[part]] = min(most[row, INDEX[part]], most[row, INDEX[whole]])
     text = rows_of(
         [
             {

@@ -66,6 +66,13 @@ class Figures(SimpleTestCase):
             self.assertTrue(foods().is_unknown[row, INDEX["potassium_mg"]])
             self.assertGreater(foods().at_most_per_100g[row, INDEX["potassium_mg"]], 0)
 
+    def test_what_is_not_printed_is_never_more_than_its_whole(self):
+        label = Label("Stock", US, 240, {"energy_kcal": 10, "fat_g": 0, "carbohydrate_g": 1, "protein_g": 1})
+        with using(with_own([label.as_food("own:2")])):
+            most = foods().at_most_per_100g[foods().by_id("own:2").row]
+            self.assertLessEqual(most[INDEX["saturated_fat_g"]], most[INDEX["fat_g"]])
+            self.assertLessEqual(most[INDEX["added_sugars_g"]], most[INDEX["carbohydrate_g"]])
+
     def test_servings_as_printed(self):
         for words, grams in (
             ("½ cup (125 g)", 125),

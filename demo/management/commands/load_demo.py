@@ -11,7 +11,7 @@ from accounts.permissions import KITCHEN, OWNER, STAFF, STUDENT
 from accounts.scope import within
 from bench import actions as bench_actions
 from bench.ways import stages_of, workbench_of
-from demo import EMAIL, PASSWORD, kitchen
+from demo import EMAIL, PASSWORD, kitchen, labels
 from nutrition.food.table import foods
 from nutrition.reading.page import from_text
 from nutrition.swaps.program import Wish
@@ -130,6 +130,7 @@ class Command(BaseCommand):
             recipe_parts.use_part(recipes["polenta-slices"], recipes["pepper-sauce"], "half", oona)
             self.story(recipes, people, oona)
             kitchen.tell({path: recipes[path].benches.first() for path in recipes}, oona)
+            labels.enter(oona)
         self.stdout.write("The demo is loaded.")
 
     def person(self, row, user):
