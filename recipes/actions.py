@@ -1,6 +1,7 @@
 """What may be done to recipes: bring one in, settle its lines, let it into the library. Verbs take values."""
 
 from dataclasses import replace
+from uuid import uuid4
 
 from django.db import transaction
 from django.utils import timezone
@@ -10,11 +11,12 @@ from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
-from nutrition.reading.found import RecipeText
+from nutrition.reading.found import RecipeText, bounded
+from nutrition.reading.lines import clean, is_heading
 from nutrition.reading.recipe import read_as_found, read_line, words_of_food
 from pantry.models import aliases, remember
 from records.log import record
-from ui.guard import hold
+from ui.guard import Stale, hold
 
 from .models import Recipe, RecipeLine
 
@@ -117,6 +119,46 @@ def set_facts(recipe: Recipe, title: str, serves: float | None, serving_grams: f
             if row.as_read.how == "none":
                 line = read_line(row.as_read.text, serves, recipe.kitchen, aliases=names)
                 _change(row, line, None)
+
+
+@transaction.atomic
+def rewrite(recipe: Recipe, words: str, steps: str, seen: str = "") -> None:
+    """The ingredient lines and the steps as typed anew, a line each: deleted, added, split, joined, moved.
+
+    A line whose words stand as they did keeps what was understood and accepted of it; others are read anew. Lines of parts
+    stay. `seen`: Recipe.words_stamp as the form showed it; raises Stale where it is another by now, Problem for nothing or
+    too much.
+    """
+    hold(recipe)
+    if seen and seen != recipe.words_stamp:
+        raise Stale(words)
+    steps_typed = tuple(step for step in (clean(line) for line in steps.splitlines()) if step)
+    texts = tuple(text for text in (clean(line) for line in words.splitlines()) if text)
+    if not any(not is_heading(text) for text in texts):
+        raise Problem("recipes.no_lines")
+    bounded(RecipeText(recipe.title, recipe.serves, texts, steps_typed))
+    standing: dict[str, list[RecipeLine]] = {}
+    for row in recipe.own_lines:
+        standing.setdefault(clean(row.as_read.text), []).append(row)
+    names, heading, kept = aliases(), "", []
+    for text in texts:
+        if is_heading(text):
+            heading = text.rstrip(":")
+            continue
+        row = standing[text].pop(0) if standing.get(text) else RecipeLine(recipe=recipe, practice_id=recipe.practice_id)
+        if row.pk is None:
+            line = read_line(text, recipe.serves, recipe.kitchen, aliases=names)
+            row.as_read = replace(line, key=f"r{uuid4().hex[:8]}")
+        row.as_read = replace(row.as_read, heading=heading)
+        kept.append(row)
+    RecipeLine.objects.filter(pk__in=[row.pk for rows in standing.values() for row in rows]).delete()
+    others = [row for row in recipe.lines.all() if row.of_part_id is not None]
+    for position, row in enumerate([*kept, *others], start=1):
+        row.position = position
+        row.save()
+    recipe.steps = list(steps_typed)
+    recipe.changed_at = timezone.now()
+    recipe.save(update_fields=["steps", "changed_at"])
 
 
 @transaction.atomic

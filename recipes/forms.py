@@ -47,6 +47,14 @@ class FactsForm(forms.Form):
         return {name: self.data.get(name, "") for name in ("title", "serves", "serving_grams", "kind")}
 
 
+class WordsForm(forms.Form):
+    """All ingredient lines and all steps, one a line; `seen`: the stamp of what the form showed."""
+
+    words = forms.CharField(required=False, strip=False)
+    steps = forms.CharField(required=False, strip=False)
+    seen = forms.CharField(required=False)
+
+
 class LineForm(forms.Form):
     """One change of a line. `version`: of the line the form was drawn from; None where the form says none."""
 

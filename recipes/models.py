@@ -11,6 +11,7 @@ from nutrition.dish.dish import KINDS, Dish
 from nutrition.dish.parts import stamp
 from nutrition.notes import NOTHING
 from ui.guard import Versioned
+from ui.guard import stamp as mark
 
 from .fields import LineField
 
@@ -58,6 +59,31 @@ class Recipe(PracticeRow):
     def all_steps(self):
         """The steps of the parts, then the dish's own."""
         return [*self.part_steps, *self.steps]
+
+    @property
+    def own_lines(self):
+        """Its lines without those of its parts."""
+        return [row for row in self.lines.all() if row.of_part_id is None]
+
+    @property
+    def words(self):
+        """Its own ingredient lines under their headings, as they could be typed."""
+        found, heading = [], ""
+        for row in self.own_lines:
+            if row.as_read.heading != heading:
+                heading = row.as_read.heading
+                found += ["", f"{heading}:"] if heading else [""]
+            found.append(row.as_read.text)
+        return "\n".join(found).strip()
+
+    @property
+    def step_words(self):
+        return "\n".join(self.steps)
+
+    @property
+    def words_stamp(self):
+        """Changes whenever its words do."""
+        return mark(self.words, self.steps)
 
     def touch(self):
         """Something of it changed that its benches may want to know of."""

@@ -9,6 +9,7 @@ urlpatterns = [
     path("import/", views.bring, name="import"),
     path("<int:pk>/", views.recipe, name="recipe"),
     path("<int:pk>/reading/", views.reading, name="reading"),
+    path("<int:pk>/reading/words/", views.rewrite, name="rewrite"),
     path("<int:pk>/reading/done/", views.finish_reading, name="finish_reading"),
     path("<int:pk>/delete/", views.delete, name="delete"),
     path("<int:pk>/parts/", views.use_part, name="use_part"),

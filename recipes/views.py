@@ -21,7 +21,7 @@ from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
-from .forms import BringForm, FactsForm, LineForm, PartForm
+from .forms import BringForm, FactsForm, LineForm, PartForm, WordsForm
 from .models import PartUse, Recipe, RecipeLine
 
 #: Recipes on one page of the library.
@@ -110,6 +110,21 @@ def reading(request, pk):
             return _finish(request, recipe, form.typed)
         return redirect("recipes:reading", pk)
     return _reading(request, recipe)
+
+
+@allowed("recipes.change")
+@require_POST
+def rewrite(request, pk):
+    """The lines and steps as typed anew; what is refused stays in the boxes."""
+    recipe, form = get_object_or_404(Recipe, pk=pk), WordsForm(request.POST)
+    form.is_valid()
+    said = form.cleaned_data
+    try:
+        actions.rewrite(recipe, said["words"], said["steps"], said["seen"])
+    except Problem as problem:
+        return _reading(request, recipe, problem=str(problem), typed_words=said)
+    messages.success(request, "Read anew. Lines whose words stayed kept what was accepted of them.")
+    return redirect("recipes:reading", pk)
 
 
 def _finish(request, recipe, typed=None):

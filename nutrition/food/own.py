@@ -78,8 +78,8 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
         most[row] = np.where(np.isnan(values[row]), np.nanpercentile(kin, 95, axis=0), values[row])
         for key, (low, high) in each.spans.items():
             least[row, INDEX[key]], most[row, INDEX[key]] = low, high
-        for part, whole in PARTS:  # what is not printed is never more than what it is a part of
-            most[row, INDEX[part]] = min(most[row, INDEX[part]], most[row, INDEX[whole]])
+        for part, of in PARTS:  # what is not printed is never more than what it is a part of
+            most[row, INDEX[part]] = min(most[row, INDEX[part]], most[row, INDEX[of]])
     text = rows_of(
         [
             {

@@ -68,6 +68,7 @@ ADDRESSES = {
     "recipes:options": (NO_ROW, [], "get"),
     "recipes:recipe": (OWN, ["recipe"], "get"),
     "recipes:reading": (OWN, ["recipe"], "get"),
+    "recipes:rewrite": (OWN, ["recipe"], "post"),
     "recipes:finish_reading": (OWN, ["recipe"], "post"),
     "recipes:delete": (OWN, ["recipe"], "post"),
     "recipes:line": (OWN, ["line"], "get"),
@@ -167,7 +168,7 @@ MAY = [
     (DRAFTS, "people:delete_tally people:add_target people:edit_target people:delete_target"),
     (
         DRAFTS,
-        "recipes:import recipes:reading recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
+        "recipes:import recipes:reading recipes:rewrite recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
     ),
     (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew"),
     (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire"),

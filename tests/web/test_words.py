@@ -1,0 +1,75 @@
+"""The words of a recipe typed anew: lines deleted, added, split, joined, moved; steps too; two recipes pasted at once."""
+
+from django.urls import reverse
+
+from nutrition.dish.renewal import is_behind
+from recipes import actions
+from recipes.models import Recipe
+from tests.nutrition.test_found import LOAF, POT
+from tests.web.base import PracticeTest
+
+
+class Words(PracticeTest):
+    def rewrite(self, words=None, steps=None, seen=""):
+        recipe = Recipe.objects.get(pk=self.recipe.pk)
+        data = {
+            "words": recipe.words if words is None else words,
+            "steps": "\n".join(recipe.steps) if steps is None else steps,
+            "seen": seen,
+        }
+        return self.client.post(reverse("recipes:rewrite", args=[recipe.pk]), data)
+
+    def texts(self):
+        return [row.as_read.text for row in Recipe.objects.get(pk=self.recipe.pk).lines.all()]
+
+    def test_lines_that_stand_keep_what_was_accepted(self):
+        first = self.recipe.lines.first()
+        actions.set_amount(first, "222 g")
+        self.rewrite(words=f"2 parsnips\n{first.as_read.text}\n1 tsp salt")
+        rows = {row.as_read.text: row for row in Recipe.objects.get(pk=self.recipe.pk).lines.all()}
+        self.assertEqual(list(rows), ["2 parsnips", first.as_read.text, "1 tsp salt"])
+        self.assertEqual((rows[first.as_read.text].as_read.grams, rows[first.as_read.text].is_accepted), (222, True))
+        self.assertEqual(rows[first.as_read.text].as_read.key, first.as_read.key)
+        self.assertFalse(rows["2 parsnips"].is_accepted)
+
+    def test_parts_and_steps(self):
+        self.rewrite(
+            words="For the pot:\n1 cup pearl barley\nFor the top:\n10 g parsley",
+            steps="Boil the barley.\n\nScatter the parsley.",
+        )
+        recipe = Recipe.objects.get(pk=self.recipe.pk)
+        self.assertEqual([row.as_read.heading for row in recipe.lines.all()], ["For the pot", "For the top"])
+        self.assertEqual(recipe.steps, ["Boil the barley.", "Scatter the parsley."])
+        self.assertEqual(recipe.words, "For the pot:\n1 cup pearl barley\n\nFor the top:\n10 g parsley")
+        before = [row.pk for row in recipe.lines.all()]
+        self.rewrite()
+        self.assertEqual([row.pk for row in recipe.lines.all()], before)
+
+    def test_a_new_line_never_takes_the_key_of_one_that_left(self):
+        gone = self.recipe.lines.last()
+        self.rewrite(words="\n".join(self.texts()[:-1]))
+        self.rewrite(words="\n".join([*self.texts(), "2 parsnips"]))
+        self.assertNotEqual(Recipe.objects.get(pk=self.recipe.pk).lines.last().as_read.key, gone.as_read.key)
+
+    def test_benches_learn_of_it(self):
+        self.rewrite(words="\n".join([*self.texts(), "2 parsnips"]))
+        self.assertTrue(is_behind(self.bench.written, Recipe.objects.get(pk=self.recipe.pk).dish))
+
+    def test_what_is_refused_stays_in_the_boxes(self):
+        answer = self.rewrite(words="For the top:", steps="Keep these words.")
+        self.assertContains(answer, "Keep these words.", status_code=422)
+        seen = self.recipe.words_stamp
+        self.rewrite(words="2 parsnips")
+        answer = self.rewrite(words="3 leeks", seen=seen)
+        self.assertContains(answer, "3 leeks", status_code=422)
+        self.assertEqual(self.texts(), ["2 parsnips"])
+        self.assertEqual(self.rewrite(words="\n".join(["1 leek"] * 300)).status_code, 422)
+
+
+class TwoAtOnce(PracticeTest):
+    def test_two_recipes_in_one_paste_become_two(self):
+        answer = self.client.post(reverse("recipes:import"), {"text": f"{POT}\n\n{LOAF}"}, follow=True)
+        self.assertContains(answer, "2 recipes were found")
+        self.assertEqual(
+            set(Recipe.objects.exclude(pk=self.recipe.pk).values_list("title", flat=True)), {"Leek pot", "Seed loaf"}
+        )
