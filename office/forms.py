@@ -5,11 +5,30 @@ from django.contrib.auth.password_validation import validate_password
 
 from accounts.models import User, known_time_zone
 from accounts.permissions import ROLES
+from nutrition.food.nutrients import CORE_KEYS
 from ui.numbers import Asked, TypedNumber
 from ui.posted import whole
 
 ROLE_CHOICES = [(role, f"{name}: {what}") for role, (name, what) in ROLES.items()]
 _CONTROL, _SELECT = {"class": "form-control"}, {"class": "form-select"}
+
+
+class VerifyForm(forms.Form):
+    """A food's figures as a book has them. After `is_valid`, `found` is nutrient -> figure for those that were typed."""
+
+    found_in = forms.CharField(
+        max_length=200,
+        error_messages={"required": "Which book, which edition, which page? Type it as it could be found again."},
+    )
+
+    def __init__(self, data):
+        super().__init__(data)
+        for key in CORE_KEYS:
+            self.fields[key] = TypedNumber(Asked("the book’s figure", 99_999))
+
+    @property
+    def found(self):
+        return {key: figure for key in CORE_KEYS if (figure := self.cleaned_data.get(key)) is not None}
 
 
 class MemberForm(forms.Form):

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from . import views
+from . import figures, views
 
 app_name = "office"
 urlpatterns = [
@@ -13,6 +13,8 @@ urlpatterns = [
     path("members/<int:pk>/", views.change_member, name="change_member"),
     path("members/<int:pk>/active/", views.set_active, name="set_active"),
     path("practice/", views.practice, name="practice"),
+    path("figures/", figures.figures, name="figures"),
+    path("figures/<path:food_id>/", figures.verify, name="verify"),
     path("log/", views.log, name="log"),
     path("people/<int:pk>/log/", views.person_log, name="person_log"),
     path("people/<int:pk>/hand-over/", views.hand_over, name="hand_over"),

@@ -4,9 +4,10 @@ from django.db import transaction
 from django.utils.timezone import localdate
 
 from nutrition.food.label import Label
+from nutrition.food.table import foods
 from records.log import record
 
-from .models import OwnLabel, remember
+from .models import OwnLabel, Verified, remember
 from .own import changed
 
 
@@ -30,6 +31,14 @@ def enter_label(label: Label, serving, user, words=""):
         remember(words, kept.food_id, user)
     record("label.entered", thing=kept.name, by=user)
     return kept
+
+
+@transaction.atomic
+def verify(food_id, found, found_in, user):
+    """Keep what the book says of a food, and where."""
+    said = {"found": found, "found_in": found_in, "set_by": user, "set_on": localdate()}
+    Verified.objects.update_or_create(food_id=food_id, defaults=said)
+    record("food.verified", thing=foods().by_id(food_id).description, by=user)
 
 
 @transaction.atomic

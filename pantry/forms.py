@@ -1,6 +1,7 @@
 """What the pantry's forms send: a swap rule of the practice's own, a label as printed."""
 
 from django import forms
+from django.utils.http import url_has_allowed_host_and_scheme
 
 from nutrition.food.label import EU, FIELDS, US, Label, grams_of_serving
 from nutrition.food.sentences import field_name
@@ -69,6 +70,12 @@ class LabelForm(forms.Form):
         self.stands_for = data.get("food_id") or data.get("stands_for", "")
         self.is_looked_at = bool(data.get("looked_at"))
         self.label = None
+
+    @property
+    def back(self):
+        """The page of ours it came from; empty for none."""
+        page = self.data.get("back", "")
+        return page if page.startswith("/") and url_has_allowed_host_and_scheme(page, None) else ""
 
     @property
     def rows(self):

@@ -9,6 +9,7 @@ from django.utils.timezone import localdate
 from accounts.scope import PracticeRow
 from nutrition.food.label import EU, US, Label
 from nutrition.food.names import cook_name, normalized
+from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods, the_table
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.rules import label_rule, own_rule
@@ -104,6 +105,37 @@ def labels_like(line):
     return found.filter(Q(stands_for__in=kinds) | Q(stands_for__in=usual))
 
 
+class Verified(PracticeRow):
+    """Somebody opened the book for a food's figures. `found`: nutrient -> what the book says in 100 g.
+
+    It stands beside the table's figures until a release of the table takes it in; it changes none of them.
+    """
+
+    food_id = models.CharField(max_length=160)
+    found = models.JSONField(default=dict)
+    found_in = models.CharField("work, edition, page", max_length=200)
+    set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    set_on = models.DateField(default=localdate)
+
+    class Meta:
+        ordering = ("food_id",)
+        constraints = (models.UniqueConstraint(fields=("practice", "food_id"), name="one_verification_a_food"),)
+
+    def __str__(self):
+        return f"{self.food_id}: {self.found_in}"
+
+    @property
+    def differs(self):
+        """(nutrient, in the table, in the book) where the two are more than a twentieth apart."""
+        if not foods().has_id(self.food_id):
+            return []
+        row = foods().by_id(self.food_id).row
+        pairs = [
+            (key, float(foods().per_100g[row, INDEX[key]]), book) for key, book in self.found.items() if key in INDEX
+        ]
+        return [(key, ours, book) for key, ours, book in pairs if not abs(ours - book) <= 0.05 * max(ours, book) + 0.05]
+
+
 class SwapRule(PracticeRow):
     """A way of the practice's own to do an ingredient's job; it takes part beside the rules that ship."""
 
@@ -132,8 +164,12 @@ def own_rules():
     """The practice's rules as the core takes them."""
     labels = OwnLabel.objects.exclude(stands_for="").filter(retired_on=None).select_related("entered_by")
     jars = (
-        label_rule(each.food_id, each.stands_for, each.source, f"own-label-{each.pk}")
-        for each in labels
-        if foods().has_id(each.stands_for) and foods().has_id(each.food_id)
+        ()
+        if foods() is the_table()
+        else (  # a practice without own foods asks nothing more
+            label_rule(each.food_id, each.stands_for, each.source, f"own-label-{each.pk}")
+            for each in labels
+            if foods().has_id(each.stands_for) and foods().has_id(each.food_id)
+        )
     )
     return (*(rule.as_rule() for rule in SwapRule.objects.all()), *jars)

@@ -7,7 +7,6 @@ from django.core.paginator import Paginator
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
@@ -113,23 +112,16 @@ def food(request, food_id):
 @require_http_methods(["GET", "POST"])
 def enter(request):
     """A label in the hand, typed as it is printed. `food_id`: what it stands for; `words`: what lines call it; `back`: a page."""
-    form = LabelForm(request.POST or request.GET)
-    back = request.POST.get("back") or request.GET.get("back", "")
-    back = back if url_has_allowed_host_and_scheme(back, None) and back.startswith("/") else ""
-    if request.method == "POST" and form.is_valid() and not form.questions:
+    is_posted = request.method == "POST"
+    form = LabelForm(request.POST) if is_posted else LabelForm(request.GET)
+    if is_posted and form.is_valid() and not form.questions:
         data = form.cleaned_data
         kept = actions.enter_label(form.label, data["serving"], request.user, data["words"])
         messages.success(request, f"{kept.name} is a food of your practice now.")
-        return redirect(back or reverse("pantry:food", args=[kept.food_id]))
-    is_asked_again = request.method == "POST"
-    context = {
-        "form": form,
-        "back": back,
-        "typed": form.data,
-        "forms": ((US, "US label"), (EU, "EU or UK label")),
-        "is_posted": is_asked_again,
-    }
-    return render(request, "pantry/label.html", context, status=422 if is_asked_again else 200)
+        return redirect(form.back or reverse("pantry:food", args=[kept.food_id]))
+    forms = ((US, "US label"), (EU, "EU or UK label"))
+    context = {"form": form, "back": form.back, "typed": form.data, "forms": forms, "is_posted": is_posted}
+    return render(request, "pantry/label.html", context, status=422 if is_posted else 200)
 
 
 @allowed("pantry.change")

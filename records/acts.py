@@ -33,6 +33,7 @@ ACTS = {
     "recipe.removed": "removed a recipe",
     "label.entered": "entered a label",
     "label.retired": "retired a label",
+    "food.verified": "verified the figures of {thing}",
     "bench.taken": "took a dish to the bench for {person}",
     "bench.renewed": "brought a dish of {person} up to date with its recipe",
     "bench.decided": "decided a try for {person}: {thing}",

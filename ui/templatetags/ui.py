@@ -100,6 +100,16 @@ def query(**values):
 
 
 @register.filter
+def cited(source):
+    """A source as a clinician reads it: what nobody has held against its document is to be verified.
+
+    >>> cited("USDA FoodData Central portions, from memory")
+    'USDA FoodData Central portions, to be verified'
+    """
+    return str(source or "").replace("from memory", "to be verified")
+
+
+@register.filter
 def at(rows, position):
     """One of several, by its place from 0."""
     return rows[position]
