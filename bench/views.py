@@ -101,6 +101,8 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     sight = look(bench_, edit_, regimen.eater, seen.watch, attempt, seen.order)
     tries = list(bench_.tries.all())
     chosen = next((thread for thread in sight.threads if thread.key == line), None)
+    has_labels = chosen and chosen.now and request.user.practice.own_foods_stamp
+    jar_ids = [label.food_id for label in labels_like(chosen.now)[:MOST_JARS]] if has_labels else []
     context = {
         "bench": bench_,
         "attempt": attempt,
@@ -108,10 +110,8 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "tries": tries,
         "sight": sight,
         "chosen": chosen,
-        "offered": offered(chosen),
-        "jars": labels_like(chosen.now).count()
-        if chosen and chosen.now and request.user.practice.own_foods_stamp
-        else 0,
+        "offered": offered(chosen, jar_ids),
+        "jars": len(jar_ids),
         "label_for": _usual(chosen),
         "label_words": words_of_food(chosen.now.text) if chosen and chosen.now else "",
         "back_here": f"{attempt.get_absolute_url()}?line={line}" if chosen else "",
@@ -172,11 +172,11 @@ def jars(request, pk, try_pk):
     return render(request, "bench/jars.html", context)
 
 
-def offered(thread):
-    """Foods a doubtful line may be: what it was read as first, then what else the words may mean."""
+def offered(thread, jar_ids=()):
+    """Foods a doubtful line may be: the practice's own jars first, what it was read as, what else the words may mean."""
     if not thread or not thread.now or thread.now.sure != "check":
         return []
-    return [food_id for food_id in (thread.now.food_id, *thread.now.others) if food_id][:9]
+    return list(dict.fromkeys(each for each in (*jar_ids, thread.now.food_id, *thread.now.others) if each))[:9]
 
 
 @allowed("bench.see")

@@ -48,11 +48,18 @@ class FactsForm(forms.Form):
 
 
 class WordsForm(forms.Form):
-    """All ingredient lines and all steps, one a line; `seen`: the stamp of what the form showed."""
+    """All ingredient lines and all steps, one a line; `seen`: the stamp of what the form showed. `add`: one more line."""
 
     words = forms.CharField(required=False, strip=False)
     steps = forms.CharField(required=False, strip=False)
     seen = forms.CharField(required=False)
+    add = forms.CharField(required=False, max_length=400)
+
+    def clean(self):
+        said = super().clean()
+        if said.get("add"):
+            said["words"] = f"{said['words']}\n{said['add']}"
+        return said
 
 
 class LineForm(forms.Form):

@@ -14,6 +14,7 @@ from nutrition.food.nutrients import CORE_KEYS
 from nutrition.food.table import foods
 from nutrition.notes import Problem
 from nutrition.reading.edits import foods_to_choose
+from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import analyze
 from people.models import Person
 from ui.numbers import first_error
@@ -88,6 +89,7 @@ def _reading(request, recipe, **context):
         "doubtful": sorted(waiting, key=lambda row: (-SURENESS.index(row.as_read.sure), row.position)),
         "settled": [row for row in rows if row.is_settled],
         "count": len(rows),
+        "unlisted": unlisted(recipe.all_steps, [row.as_read for row in rows]),
         "kinds": KINDS,
     } | context
     return render(request, "recipes/reading.html", context, status=422 if context.get("problem") else 200)

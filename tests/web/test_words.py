@@ -66,6 +66,24 @@ class Words(PracticeTest):
         self.assertEqual(self.rewrite(words="\n".join(["1 leek"] * 300)).status_code, 422)
 
 
+class OnlyInAStep(PracticeTest):
+    def test_what_only_a_step_adds_is_asked_about_and_added(self):
+        steps = "Simmer it all for an hour.\nScatter with flaked almonds."
+        self.client.post(
+            reverse("recipes:rewrite", args=[self.recipe.pk]), {"words": self.recipe.words, "steps": steps}
+        )
+        page = self.client.get(reverse("recipes:reading", args=[self.recipe.pk]))
+        self.assertContains(page, "flaked almond")
+        self.assertContains(page, "tree nuts")
+        recipe = Recipe.objects.get(pk=self.recipe.pk)
+        data = {"words": recipe.words, "steps": steps, "seen": recipe.words_stamp, "add": "20 g flaked almonds"}
+        self.client.post(reverse("recipes:rewrite", args=[self.recipe.pk]), data)
+        self.assertEqual(Recipe.objects.get(pk=self.recipe.pk).lines.last().as_read.text, "20 g flaked almonds")
+        self.assertNotContains(
+            self.client.get(reverse("recipes:reading", args=[self.recipe.pk])), "which no line names"
+        )
+
+
 class TwoAtOnce(PracticeTest):
     def test_two_recipes_in_one_paste_become_two(self):
         answer = self.client.post(reverse("recipes:import"), {"text": f"{POT}\n\n{LOAF}"}, follow=True)
