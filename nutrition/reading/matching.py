@@ -131,7 +131,7 @@ class Matcher:
             for key in dict.fromkeys((f"{words} {' '.join(states)}".strip(), words)):
                 if key in aliases and foods().has_id(aliases[key]):
                     return Match(foods().by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
-        return self._match(words, states, frozenset(bound))
+        return self._match(words, states, frozenset(bound) - set(normalized(name).split()[-1:]))
 
     @functools.lru_cache(maxsize=20_000)  # noqa: B019 - the matcher lives as long as the process
     def _match(self, words: str, states: tuple[str, ...], bound: frozenset[str]) -> Match:

@@ -118,12 +118,12 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
     hints = f"{units} {binding}"
     if not parsed.names:
         return _Words("", hints)
-    name, ask = parsed.names[0], NOTHING
+    name, ask = re.sub(r"\s*%\s*(?:fat|lean)\b", "", parsed.names[0]), NOTHING
     lowered, first = parsed.text.lower(), parsed.names[0].lower()
     if first in ("salt", "sea salt", "kosher salt") and "pepper" in lowered:
         return _Words(name, "", (), note("reading.salt_and_pepper"))
     turned = matcher().turned_round(name, tails(binding), tokens)
-    named = [each for each in parsed.names if each == name or not _only_binds(each, turned, tokens)]
+    named = [each for each in parsed.names if each == parsed.names[0] or not _only_binds(each, turned, tokens)]
     name, first = turned, turned.lower()
     if says_as_packet(lowered):
         ask = note("reading.dry_or_cooked")
