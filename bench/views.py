@@ -17,7 +17,7 @@ from nutrition.reading.recipe import words_of_food
 from nutrition.sheet.jars import jars as compare_jars
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.offers import offers_for
-from pantry.models import labels_like
+from pantry.models import labels_like, labels_of
 from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of, regimens
@@ -101,8 +101,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     sight = look(bench_, edit_, regimen.eater, seen.watch, attempt, seen.order)
     tries = list(bench_.tries.all())
     chosen = next((thread for thread in sight.threads if thread.key == line), None)
-    has_labels = chosen and chosen.now and request.user.practice.own_foods_stamp
-    jar_ids = [label.food_id for label in labels_like(chosen.now)[:MOST_JARS]] if has_labels else []
+    jar_ids = labels_like(chosen.now)[:MOST_JARS] if chosen and chosen.now else []
     context = {
         "bench": bench_,
         "attempt": attempt,
@@ -158,7 +157,7 @@ def jars(request, pk, try_pk):
     if position is None:
         raise Http404("no such line in this try")
     line = dish.lines[position]
-    labels = {label.food_id: label for label in labels_like(line).select_related("entered_by")[:MOST_JARS]}
+    labels = labels_of(labels_like(line)[:MOST_JARS])
     food_ids = dict.fromkeys([*([line.food_id] if line.food_id else []), *labels])
     found = compare_jars(dish, position, regimen.eater, list(food_ids), attempt.bench.meal)
     context = {

@@ -12,8 +12,9 @@ from .own import changed
 
 
 @transaction.atomic
-def enter_label(label: Label, serving, user, words=""):
-    """Keep a label; `words`: what lines call it, so that it is taken for them first. The new OwnLabel."""
+def enter_label(label: Label, serving, user, words="", found_in=""):
+    """Keep a label; `words`: what lines call it, so that it is taken for them first; `found_in`: the book or table where
+    it is no label. The new OwnLabel."""
     kept = OwnLabel(
         name=label.name,
         form=label.form,
@@ -22,6 +23,7 @@ def enter_label(label: Label, serving, user, words=""):
         printed=dict(label.printed),
         ingredients=label.ingredients,
         may_contain=label.may_contain,
+        found_in=found_in,
         stands_for=label.stands_for,
         entered_by=user,
     )

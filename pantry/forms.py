@@ -63,6 +63,7 @@ class LabelForm(forms.Form):
     ingredients = forms.CharField(max_length=4000, required=False)
     may_contain = forms.CharField(max_length=400, required=False)
     words = forms.CharField(max_length=200, required=False)
+    found_in = forms.CharField(max_length=200, required=False)
 
     def __init__(self, data):
         super().__init__(data)

@@ -3,14 +3,13 @@
 from dataclasses import replace
 
 from django.db import models
-from django.db.models import Q
 from django.utils.timezone import localdate
 
 from accounts.scope import PracticeRow
 from nutrition.food.label import EU, US, Label
 from nutrition.food.names import cook_name, normalized
 from nutrition.food.nutrients import INDEX
-from nutrition.food.table import foods, the_table
+from nutrition.food.table import foods, remembered, the_table
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.rules import label_rule, own_rule
 
@@ -63,6 +62,7 @@ class OwnLabel(PracticeRow):
     printed = models.JSONField()
     ingredients = models.TextField(max_length=4000, blank=True)
     may_contain = models.CharField(max_length=400, blank=True)
+    found_in = models.CharField("work, edition, page, where it is no label", max_length=200, blank=True)
     stands_for = models.CharField(max_length=160, blank=True)
     entered_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     entered_on = models.DateField(default=localdate)
@@ -89,20 +89,36 @@ class OwnLabel(PracticeRow):
 
     @property
     def source(self):
-        return f"label, entered by {self.entered_by.name} on {self.entered_on:%B %-d, %Y}"
+        return f"{self.found_in or 'label'}, entered by {self.entered_by.name} on {self.entered_on:%B %-d, %Y}"
 
     def as_food(self):
         """The food it makes; retired, it keeps its values and is offered no more."""
         return replace(self.label.as_food(self.food_id), is_retired=self.retired_on is not None)
 
 
+@remembered
+def _shelf():
+    """(food id, what it stands for, source) of every label on offer; asked once for the foods in use."""
+    labels = OwnLabel.objects.exclude(stands_for="").filter(retired_on=None).select_related("entered_by")
+    return tuple((each.food_id, each.stands_for, each.source) for each in labels)
+
+
+def shelf():
+    """The labels on offer that stand for a food; a practice without own foods asks nothing for it."""
+    return () if foods() is the_table() else _shelf()
+
+
 def labels_like(line):
-    """The practice's labels that stand for what a line is or may be, and are not retired."""
-    kinds = [food_id for food_id in (line.food_id, *line.others) if food_id]
-    own = [int(food_id.rpartition("-")[2]) for food_id in kinds if food_id.startswith("own:label-")]
-    usual = OwnLabel.objects.filter(pk__in=own).values("stands_for")
-    found = OwnLabel.objects.filter(retired_on=None).exclude(stands_for="")
-    return found.filter(Q(stands_for__in=kinds) | Q(stands_for__in=usual))
+    """Ids of the labels that stand for what a line is or may be."""
+    may_be = {food_id for food_id in (line.food_id, *line.others) if food_id}
+    usual = {stands_for for food_id, stands_for, _ in shelf() if food_id in may_be}
+    return [food_id for food_id, stands_for, _ in shelf() if stands_for in may_be | usual]
+
+
+def labels_of(food_ids):
+    """Food id -> label, in the order asked for."""
+    by_id = {each.food_id: each for each in OwnLabel.objects.select_related("entered_by")}
+    return {food_id: by_id[food_id] for food_id in food_ids if food_id in by_id}
 
 
 class Verified(PracticeRow):
@@ -162,14 +178,9 @@ class SwapRule(PracticeRow):
 
 def own_rules():
     """The practice's rules as the core takes them."""
-    labels = OwnLabel.objects.exclude(stands_for="").filter(retired_on=None).select_related("entered_by")
     jars = (
-        ()
-        if foods() is the_table()
-        else (  # a practice without own foods asks nothing more
-            label_rule(each.food_id, each.stands_for, each.source, f"own-label-{each.pk}")
-            for each in labels
-            if foods().has_id(each.stands_for) and foods().has_id(each.food_id)
-        )
+        label_rule(food_id, stands_for, source, food_id.replace(":", "-"))
+        for food_id, stands_for, source in shelf()
+        if foods().has_id(stands_for) and foods().has_id(food_id)
     )
     return (*(rule.as_rule() for rule in SwapRule.objects.all()), *jars)

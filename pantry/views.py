@@ -116,7 +116,7 @@ def enter(request):
     form = LabelForm(request.POST) if is_posted else LabelForm(request.GET)
     if is_posted and form.is_valid() and not form.questions:
         data = form.cleaned_data
-        kept = actions.enter_label(form.label, data["serving"], request.user, data["words"])
+        kept = actions.enter_label(form.label, data["serving"], request.user, data["words"], data["found_in"])
         messages.success(request, f"{kept.name} is a food of your practice now.")
         return redirect(form.back or reverse("pantry:food", args=[kept.food_id]))
     forms = ((US, "US label"), (EU, "EU or UK label"))

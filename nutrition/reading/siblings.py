@@ -27,11 +27,16 @@ def _plain(description: str) -> str:
     return pattern("neutral_phrases").sub("", description)
 
 
-def _is_what_it_is(description: str, family: Sequence[str], known: set[str]) -> bool:
-    """Whether the last word of the family is what the food is, not what is in it: spinach is no spinach soup."""
+def _is_what_it_is(description: str, family: Sequence[str], known: set[str], around: set[str]) -> bool:
+    """Whether the last word of the family is what the food is, not what is in it: spinach is no spinach soup.
+
+    `around`: what it lies in: prunes in juice are no prune juice.
+    """
     parts = [normalized(part).split() for part in description.split(",")[:3]]
     first = " ".join(parts[0]).split(" or ")
-    return any(family[-1] in part for part in parts) and any(set(each.split()) <= known for each in first)
+    if not any(set(each.split()) <= known for each in first):
+        return False
+    return any(family[-1] in part and part[-1] not in around for part in parts)
 
 
 def _explained(said: Sequence[Said], description: str) -> set[str]:
@@ -63,7 +68,8 @@ def _sibling(food: Food, family: Sequence[str], said: Sequence[Said], classes: s
     if food.kind == RETIRED or pattern("composed_or_for_babies").search(food.category):
         return None
     known = {*family, *_explained(said, food.description), *words_of("neutral"), *classes}
-    if not _is_what_it_is(food.description, family, known) or not all(_keeps(food, each) for each in said):
+    around = {token for each in said if each.words.lower().startswith("in ") for token in each.tokens}
+    if not _is_what_it_is(food.description, family, known, around) or not all(_keeps(food, each) for each in said):
         return None
     first, _, rest = _plain(food.description).partition(",")
     words = rest if " or " in first else f"{first} {rest}"

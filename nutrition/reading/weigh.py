@@ -58,7 +58,7 @@ def _first_word_of(line: ParsedLine, words: str) -> str:
 
 def _size(line: ParsedLine) -> str:
     text = f"{line.size} {line.text}".lower().replace("extra-large", "extra large").replace("little", "small")
-    said = [size for size in words_of("size") if re.search(rf"\b{size}\b", text)]
+    said = [size for size in words_of("size") if re.search(rf"\b{size}s?\b", text)]
     return next((size for size in said if size in words_of("variety")), said[0] if said else "")
 
 

@@ -1,6 +1,7 @@
 """What a line may not be taken for: coats that hide wheat, promises the food does not keep, lines nobody can read."""
 
 import itertools
+import re
 from dataclasses import replace
 
 from django.test import SimpleTestCase
@@ -18,6 +19,7 @@ from nutrition.reading.recipe import read_line
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.swaps.program import ADDITIONS
 from nutrition.swaps.rules import catalog, food_called
+from nutrition.tables import read_table
 
 
 def verdicts(line):
@@ -154,6 +156,41 @@ class WhatSwapsMean(SimpleTestCase):
                     self.fail(f"{rule.id} names a cooked grain: {foods().by_id(food_id).description}")
         for name, _ in itertools.chain(*ADDITIONS.values()):
             self.assertNotEqual(foods().by_id(food_called(name)).category, "Pasta, noodles, cooked grains")
+
+
+class DryMatter(SimpleTestCase):
+    """Names that mean a dry good stand for one: nothing cooked, canned or diluted in its place. Dry grains and pulses hold
+    about 88 g of dry matter in 100 g, cooked ones 25 to 45 (USDA FoodData Central, from memory)."""
+
+    #: What is bought dry when nothing else is said.
+    DRY = re.compile(
+        r"^(?:dried |dry |white |brown |basmati |jasmine |long grain |arborio |pearl |red |green |whole wheat |egg )*"
+        r"(?:rice|barley|buckwheat|buckwheat groat|millet|quinoa|bulgur|couscous|farro|spelt|oat|rolled oat|polenta|cornmeal|semolina|"
+        r"pasta|spaghetti|penne|noodle|lentil|split pea|chana dal|flour|cornstarch|sugar|milk powder)$"
+    )
+
+    def dry_matter(self, food):
+        return sum(float(foods().per_100g[food.row, INDEX[key]]) for key in ("protein_g", "fat_g", "carbohydrate_g"))
+
+    def test_names(self):
+        seen = [
+            (name, foods().by_description(row["food"]))
+            for row in read_table("cooks_names.tsv")
+            for name in row["names"].split("|")
+            if self.DRY.match(name)
+        ]
+        self.assertGreater(len(seen), 30)
+        self.assertEqual([(name, food.description) for name, food in seen if self.dry_matter(food) < 75], [])
+
+    def test_swaps_and_additions_of_dry_goods(self):
+        for rule in catalog():
+            for food_id, _ in rule.to:
+                food = foods().by_id(food_id)
+                if food.category == "Cereal Grains and Pasta" and "cooked" not in food.description:
+                    self.assertGreater(self.dry_matter(food), 70, rule.id)
+        for name, _ in itertools.chain(*ADDITIONS.values()):
+            if self.DRY.match(name):
+                self.assertGreater(self.dry_matter(foods().by_id(food_called(name))), 75, name)
 
 
 class FoodsThatLeft(SimpleTestCase):

@@ -78,6 +78,12 @@ class Entering(PracticeTest):
         self.assertContains(page, "Elmfold stock")
         self.assertContains(page, "unknown")
 
+    def test_a_food_by_hand_names_the_table_it_is_from(self):
+        self.enter(
+            form="eu", serving="100 g", energy_kcal="40", found_in="Harbor clinic food table, 3rd edition, page 12"
+        )
+        self.assertIn("Harbor clinic food table, 3rd edition, page 12", self.label().source)
+
     def test_who_reads_only_may_not(self):
         self.ana.role = "reader"
         self.ana.save()
