@@ -69,6 +69,7 @@ class LineForm(forms.Form):
         super().__init__(data)
         self.act, self.food_id = data.get("act", ""), data.get("food_id", "")
         self.amount, self.text = data.get("amount", ""), data.get("text", "")
+        self.part = whole(data.get("part"))
         self.version = whole(data.get("version"), -1) if data.get("version") else None
 
 

@@ -1,16 +1,19 @@
 """What may be done with parts: use a recipe in another, accept its changes, take it out again."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from django.db import transaction
 from django.db.models import Max
+from django.db.models.functions import Length
 from django.utils import timezone
 
 from accounts.models import User
 from nutrition.dish.line import Line
 from nutrition.dish.parts import expand, loop, read_amount, shares
 from nutrition.food.nutrients import CORE_KEYS
+from nutrition.food.units import NUMBER, number_of
 from nutrition.notes import Note, Problem
 from nutrition.sheet.analysis import analyze_lines
 from ui.guard import hold
@@ -78,6 +81,29 @@ def use_part(recipe: Recipe, part: Recipe, typed: str, user: User) -> PartUse:
     use.save()
     _fill(use, lines)
     return use
+
+
+@transaction.atomic
+def line_becomes_part(row: RecipeLine, part: Recipe, user: User) -> PartUse:
+    """A line that names a recipe of the library becomes that recipe, as much of it as the line says. Raises Problem."""
+    line, recipe = row.as_read, row.recipe
+    count = re.match(NUMBER, line.text.strip())
+    share = f"{100 * number_of(count[0]):g} %" if count else "100 %"
+    amount = f"{line.grams:g} g" if line.how == "weight" and line.grams else share
+    row.delete()
+    return use_part(recipe, part, amount, user)
+
+
+def named_in(rows: Sequence[RecipeLine], recipe: Recipe) -> dict[int, Recipe]:
+    """Line -> the recipe of the library it names in full, the longest title first; names of one word say too little."""
+    library = Recipe.objects.filter(is_read=True).exclude(pk=recipe.pk).only("title").order_by(Length("title").desc())
+    titles = [(each, each.title.lower()) for each in library if " " in each.title.strip()]
+    return {
+        row.pk: found
+        for row in rows
+        if not row.is_accepted and row.of_part_id is None
+        if (found := next((each for each, title in titles if title in row.as_read.text.lower()), None))
+    }
 
 
 @transaction.atomic

@@ -84,6 +84,9 @@ def _reading(request, recipe, **context):
     rows = list(recipe.lines.all())
     # The order stands while one reads: doubtful at the first look, accepted or not, come first.
     waiting = [row for row in rows if not row.is_settled]
+    named = parts.named_in(rows, recipe)
+    for row in rows:
+        row.named = named.get(row.pk)
     context = {
         "recipe": recipe,
         "doubtful": sorted(waiting, key=lambda row: (-SURENESS.index(row.as_read.sure), row.position)),
@@ -155,6 +158,8 @@ def _carry_out(form, row, user):
         actions.set_amount(row, form.amount, form.version)
     elif form.act == "retype":
         actions.retype(row, form.text, form.version)
+    elif form.act == "part":
+        parts.line_becomes_part(row, get_object_or_404(Recipe, pk=form.part), user)
     elif form.act != "close":
         raise Problem("ui.not_understood", place="line")
 
@@ -171,6 +176,11 @@ def line(request, pk):
         except Problem as refusal:
             problem, is_open = str(refusal), True
             row = RecipeLine.objects.select_related("recipe").get(pk=pk)
+    if form.act == "part" and not problem:
+        messages.success(
+            request, "It is a part of this dish now; its lines stand below, and follow the recipe they come from."
+        )
+        return redirect("recipes:reading", row.recipe_id)
     context = {"row": row, "problem": problem, "is_open": is_open, "typed": form.data}
     if is_open:
         context["foods"] = [foods().by_id(food_id) for food_id in foods_to_choose(row.line)]

@@ -6,7 +6,7 @@ from nutrition.dish.renewal import is_behind
 from recipes import actions
 from recipes.models import Recipe
 from tests.nutrition.test_found import LOAF, POT
-from tests.web.base import PracticeTest
+from tests.web.base import PracticeTest, make_recipe
 
 
 class Words(PracticeTest):
@@ -82,6 +82,23 @@ class OnlyInAStep(PracticeTest):
         self.assertNotContains(
             self.client.get(reverse("recipes:reading", args=[self.recipe.pk])), "which no line names"
         )
+
+
+class APart(PracticeTest):
+    def test_a_line_that_names_a_recipe_becomes_it(self):
+        gravy = make_recipe(self.ana, "Onion gravy\nServes 4\n2 onions\n300 ml water\nMethod\nSimmer them.")
+        words = f"{self.recipe.words}\n½ quantity onion gravy"
+        self.client.post(reverse("recipes:rewrite", args=[self.recipe.pk]), {"words": words, "steps": ""})
+        page = reverse("recipes:reading", args=[self.recipe.pk])
+        self.assertContains(self.client.get(page), "Use “Onion gravy” from your library")
+        row = Recipe.objects.get(pk=self.recipe.pk).lines.last()
+        self.client.post(reverse("recipes:line", args=[row.pk]), {"act": "part", "part": gravy.pk})
+        recipe = Recipe.objects.get(pk=self.recipe.pk)
+        self.assertEqual(recipe.parts.get().amount, "50 %")
+        brought = [row.as_read for row in recipe.lines.all() if row.of_part_id]
+        self.assertEqual(len(brought), 2)
+        self.assertAlmostEqual(brought[0].grams, 110, delta=1)
+        self.assertNotIn("gravy", recipe.words)
 
 
 class TwoAtOnce(PracticeTest):
