@@ -64,7 +64,8 @@ def main():
                 response = client.post(url, data, headers={"HX-Request": "true"})
                 runs.append(time.perf_counter() - started)
             assert response.status_code == 200, response.content[:500]
-            own = [q for q in asked.captured_queries if "SAVEPOINT" not in q["sql"]]
+            sign_in = ("django_session", "accounts_user")  # who asks is read once for every page
+            own = [q for q in asked.captured_queries if not any(word in q["sql"] for word in ("SAVEPOINT", *sign_in))]
             queries = max(queries, len(own))
         runs = runs[5:]
         gates = response.content.count(b"data-gate")

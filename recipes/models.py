@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from django.db import models
+from django.db.models.functions import Length
 from django.urls import reverse
 from django.utils import timezone
 
@@ -152,3 +153,15 @@ class RecipeLine(Versioned, PracticeRow):
     def is_settled(self):
         """Nothing about it waits for a person."""
         return self.is_accepted or self.as_read.sure != "check"
+
+
+def named_in(rows, recipe:
+    """Line -> the recipe of the library it names in full, the longest title first; names of one word say too little."""
+    library = Recipe.objects.filter(is_read=True).exclude(pk=recipe.pk).only("title").order_by(Length("title").desc())
+    titles = [(each, each.title.lower()) for each in library if " " in each.title.strip()]
+    return {
+        row.pk: found
+        for row in rows
+        if not row.is_accepted and row.of_part_id is None
+        if (found := next((each for each, title in titles if title in row.as_read.text.lower()), None))
+    }

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 from django.db import transaction
 from django.db.models import Max
-from django.db.models.functions import Length
 from django.utils import timezone
 
 from accounts.models import User
@@ -92,18 +91,6 @@ def line_becomes_part(row: RecipeLine, part: Recipe, user: User) -> PartUse:
     amount = f"{line.grams:g} g" if line.how == "weight" and line.grams else share
     row.delete()
     return use_part(recipe, part, amount, user)
-
-
-def named_in(rows: Sequence[RecipeLine], recipe: Recipe) -> dict[int, Recipe]:
-    """Line -> the recipe of the library it names in full, the longest title first; names of one word say too little."""
-    library = Recipe.objects.filter(is_read=True).exclude(pk=recipe.pk).only("title").order_by(Length("title").desc())
-    titles = [(each, each.title.lower()) for each in library if " " in each.title.strip()]
-    return {
-        row.pk: found
-        for row in rows
-        if not row.is_accepted and row.of_part_id is None
-        if (found := next((each for each, title in titles if title in row.as_read.text.lower()), None))
-    }
 
 
 @transaction.atomic

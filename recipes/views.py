@@ -23,7 +23,7 @@ from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
 from .forms import BringForm, FactsForm, LineForm, PartForm, WordsForm
-from .models import PartUse, Recipe, RecipeLine
+from .models import PartUse, Recipe, RecipeLine, named_in
 
 #: Recipes on one page of the library.
 A_PAGE = 60
@@ -84,7 +84,7 @@ def _reading(request, recipe, **context):
     rows = list(recipe.lines.all())
     # The order stands while one reads: doubtful at the first look, accepted or not, come first.
     waiting = [row for row in rows if not row.is_settled]
-    named = parts.named_in(rows, recipe)
+    named = named_in(rows, recipe)
     for row in rows:
         row.named = named.get(row.pk)
     context = {

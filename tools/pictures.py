@@ -132,7 +132,7 @@ class Camera:
 
 #: name of the picture -> (steps, whole page)
 PICTURES = {
-    "today": (Camera.today, False), "person": (Camera.person, False), 
+    "today": (Camera.today, False), "person": (Camera.person, False),
     "reading": (Camera.reading, False), "bench": (Camera.bench, False), "doubt": (Camera.doubt, False),
     "jars": (Camera.jars, False), "label": (Camera.label, True),
     "drawer": (Camera.drawer, False), "way-through": (Camera.way, False), "table": (Camera.table, False),
