@@ -155,7 +155,7 @@ class RecipeLine(Versioned, PracticeRow):
         return self.is_accepted or self.as_read.sure != "check"
 
 
-def named_in(rows, recipe:
+def named_in(rows, recipe):
     """Line -> the recipe of the library it names in full, the longest title first; names of one word say too little."""
     library = Recipe.objects.filter(is_read=True).exclude(pk=recipe.pk).only("title").order_by(Length("title").desc())
     titles = [(each, each.title.lower()) for each in library if " " in each.title.strip()]
