@@ -13,6 +13,7 @@ Reading
 Foods
     foods() -> Foods                                      the table in use, per 100 g of edible part; unknown is NaN
     OwnFood, with_own(foods) -> Foods                     foods of one's own, joined to it
+    Label(name, form, per_g, printed, ...)                a label as printed, "us" or "eu"; as_food(id) -> OwnFood
     search_foods(words, limit=15) -> list[Food]           look foods up by a cook's words
 
 Limits
@@ -25,7 +26,8 @@ Limits
 
 One serving (amounts in the unit of each nutrient's key)
     analyze(dish, foods=None) -> Analysis                 amounts with least and most
-    examine(dish, eater, meal="dinner", ...) -> Sheet     all there is to say of it
+    examine(dish, eater, meal="dinner", ...) -> Sheet     all there is to say of it; sheet.doubts: which lines decide what
+    unlisted(steps, lines)                                foods the steps add and no line names
     find_avoided(lines, tags=None, allergen_list="")      findings: "contains" or "check the label"
 
 What else would do
@@ -53,6 +55,7 @@ _DOOR = {
     "Foods": "food.table",
     "OwnFood": "food.own",
     "with_own": "food.own",
+    "Label": "food.label",
     "search_foods": "reading.matching",
     "Facts": "limits.plans",
     "PLANS": "limits.plans",
@@ -62,6 +65,7 @@ _DOOR = {
     "conflicts": "limits.conflicts",
     "analyze": "sheet.analysis",
     "examine": "sheet.examine",
+    "unlisted": "reading.unlisted",
     "find_avoided": "limits.avoid",
     "offers": "swaps.door",
     "find_ways": "swaps.door",

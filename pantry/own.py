@@ -7,6 +7,7 @@ another word, and who reads compares. A practice without any costs nothing.
 from collections import OrderedDict
 from contextlib import contextmanager
 from contextvars import ContextVar
+from threading import Lock
 from uuid import uuid4
 
 from accounts.models import Practice
@@ -14,9 +15,9 @@ from accounts.scope import comes_along, current_practice_id
 from nutrition.food.own import with_own
 from nutrition.food.table import the_table, using, using_when_asked
 
-#: So many practices' foods a process holds, the ones asked for last.
-MOST_HELD = 16
-_held = OrderedDict()
+#: So many practices' foods a process holds, the ones asked for last: some 10 MB each.
+MOST_HELD = 6
+_held, _holding = OrderedDict(), Lock()
 _here: ContextVar["_Foods | None"] = ContextVar("own_foods_here", default=None)
 
 
@@ -49,10 +50,11 @@ def _foods_of(practice_id, stamp):
         labels = OwnLabel._base_manager.filter(practice_id=practice_id).select_related("entered_by")
         with using(the_table()):
             found = with_own([each.as_food() for each in labels])
+    with _holding:
         _held[practice_id] = stamp, found
-    _held.move_to_end(practice_id)
-    while len(_held) > MOST_HELD:
-        _held.popitem(last=False)
+        _held.move_to_end(practice_id)
+        while len(_held) > MOST_HELD:
+            _held.popitem(last=False)
     return found
 
 
