@@ -204,7 +204,7 @@ class Matcher:
             return self._names[exact]
         of_the_head = {p for p in self._by_token.get(head, ()) if counts[p] >= len(set(self._names[p].tokens))}
         best: _Name | None = None
-        best_score: tuple[float, int] = (-1.0, 0)
+        best_score: tuple[float, int, int] = (-1.0, 0, 0)
         for position, count in counts.items():
             if of_the_head and position not in of_the_head:
                 continue  # the noun decides the family
@@ -221,9 +221,9 @@ class Matcher:
                 continue
             heads = name.tokens[-1] == head
             together = " ".join(name.tokens) in " ".join(tokens)
-            weighty = sum(0.4 if t in bound else 0.5 if t in words_of("harmless") else 1.0 for t in name.tokens)
+            weighty = sum(1.0 if t in bound else 0.5 if t in words_of("harmless") else 1.0 for t in name.tokens)
             told = sum(1 for t in name.tokens if t in words_of("telling") and t not in bound)
-            score = (weighty + 1.0 * told + 0.45 * heads + 0.3 * together, len(name.tokens))
+            score = (weighty + 1.0 * told + 0.45 * heads + 0.3 * together, len(free & set(name.tokens)), len(name.tokens))
             if score > best_score:
                 best, best_score = name, score
         return best
@@ -250,7 +250,7 @@ class Matcher:
         plain = [t for t in normalized(name).split() if t not in bound and t not in words_of("harmless")]
         for tail in tails:
             more = [t for t in normalized(tail).split() if t not in bound and t not in plain]
-            kept = [t for t in more if t not in words_of("harmless")] or more
+            kept = [t for t in more if t not in words_of("harmless")]
             found = self._exact.get(frozenset((*kept, *plain))) if kept else None
             if found is not None:
                 return self._names[found].name

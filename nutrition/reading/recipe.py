@@ -118,7 +118,7 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
     hints = f"{units} {binding}"
     if not parsed.names:
         return _Words("", hints)
-    name, ask = re.sub(r"\s*%\s*(?:fat|lean)\b", "", parsed.names[0]), NOTHING
+    name, ask = re.sub(r"(?<![\d\s])\s*%\s*(?:fat|lean)\b", "", parsed.names[0]), NOTHING
     lowered, first = parsed.text.lower(), parsed.names[0].lower()
     if first in ("salt", "sea salt", "kosher salt") and "pepper" in lowered:
         return _Words(name, "", (), note("reading.salt_and_pepper"))

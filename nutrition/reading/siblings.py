@@ -91,4 +91,5 @@ def _rank(food: Food) -> int:
 
 def _says_more(food: Food, promised: set[int]) -> int:
     """How many promises its description makes that the line does not."""
-    return sum(1 for each in promises() if each.number not in promised and each.words.search(food.description))
+    words = _plain(food.description)
+    return sum(1 for each in promises() if each.number not in promised and each.words.search(words))
