@@ -229,11 +229,14 @@ def hits_of_food(food_id: str) -> tuple[Hit, ...]:
 
 
 def hits_of_label(name: str, ingredients: str, may_contain: str) -> tuple[Hit, ...]:
-    """What a label says it holds: its list first, its line of traces as a matter to look at, and the name where it adds.
+    """What a label says it holds: its list, its line of traces as a matter to look at, and what the name says outright.
+
+    A name that sends one to the label ("stock") has been answered: somebody read it.
 
     >>> [(hit.tag, hit.verdict) for hit in hits_of_label("Green sauce", "basil, cashews, salt", "may contain milk")]
     [('tree_nut', 'contains'), ('milk', 'check the label')]
     """
     because = note("food.traces")
     traces = tuple(hit.softened(because) for hit in hits_of_words(may_contain, FOOD)) if may_contain else ()
-    return _strongest((*hits_of_words(ingredients, FOOD), *hits_of_words(name, FOOD), *traces))
+    outright = (hit for hit in hits_of_words(name, FOOD) if hit.verdict == CONTAINS)
+    return _strongest((*hits_of_words(ingredients, FOOD), *outright, *traces))

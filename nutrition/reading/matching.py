@@ -223,7 +223,11 @@ class Matcher:
             together = " ".join(name.tokens) in " ".join(tokens)
             weighty = sum(1.0 if t in bound else 0.5 if t in words_of("harmless") else 1.0 for t in name.tokens)
             told = sum(1 for t in name.tokens if t in words_of("telling") and t not in bound)
-            score = (weighty + 1.0 * told + 0.45 * heads + 0.3 * together, len(free & set(name.tokens)), len(name.tokens))
+            score = (
+                weighty + 1.0 * told + 0.45 * heads + 0.3 * together,
+                len(free & set(name.tokens)),
+                len(name.tokens),
+            )
             if score > best_score:
                 best, best_score = name, score
         return best

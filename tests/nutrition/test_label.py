@@ -140,6 +140,19 @@ class InTheDish(SimpleTestCase):
         self.assertEqual(found, {"tree_nut": CONTAINS, "soy": CHECK})
         self.assertLess(len(found), len(ALLERGENS))
 
+    def test_a_name_that_sends_one_to_the_label_is_answered_by_it(self):
+        printed = {"energy_kcal": 10, "fat_g": 0, "carbohydrate_g": 1, "protein_g": 1}
+        stock = Label("Elmfold stock", US, 240, printed, ingredients="Water, carrots, leeks, salt")
+        butter = Label("Almond butter", US, 32, printed, ingredients="Nuts, salt")
+        with using(with_own([stock.as_food("own:8"), butter.as_food("own:9")])):
+
+            def holds(food_id):
+                line = Line("it", food_id, Grams.exactly(9), "weight", "sure", words_hold=False)
+                return {finding.tag: finding.verdict for finding in find([line])}
+
+            self.assertEqual(holds("own:8"), {})
+            self.assertEqual(holds("own:9")["tree_nut"], CONTAINS)
+
     def test_figures_are_as_wide_as_their_rounding(self):
         line = Line("100 g cheese", "own:7", Grams.exactly(100), "weight", "sure")
         low, high = analyze(Dish("x", 1, keyed([line]))).interval("sodium_mg")
