@@ -4,6 +4,7 @@ from dataclasses import replace
 from uuid import uuid4
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from accounts.models import User
@@ -21,6 +22,8 @@ from ui.guard import Stale, hold
 from .models import Recipe, RecipeLine
 
 LONGEST_SOURCE, LONGEST_TITLE = 200_000, 200
+#: Lines still being read that are looked at for the same doubt.
+MOST_ALIKE = 300
 
 
 @transaction.atomic
@@ -77,13 +80,31 @@ def accept(row: RecipeLine, version: int | None = None) -> None:
 
 
 @transaction.atomic
-def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None = None) -> None:
-    """Another food; the words are remembered for the practice."""
+def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None = None) -> int:
+    """Another food; the words are remembered for the practice. How many other lines with the same doubt went with it."""
     row.check_fresh(version)
     line = with_food(row.line, food_id, words_hold=True)
     _change(row, line, version, is_accepted=line.weight is not None)
-    if words := words_of_food(line.text):
-        remember(words, food_id, user)
+    words = words_of_food(line.text)
+    if not words:
+        return 0
+    remember(words, food_id, user)
+    return _settle_alike(row, words, food_id)
+
+
+def _settle_alike(row: RecipeLine, words: str, food_id: str) -> int:
+    """The same doubt in other lines still being read is settled with it: how many were."""
+    waiting = RecipeLine.objects.filter(is_accepted=False).exclude(pk=row.pk).select_related("recipe")
+    near = waiting.filter(
+        Q(recipe=row.recipe_id) | Q(recipe__is_read=False), as_read__text__icontains=words.split()[-1]
+    )
+    alike = [
+        other for other in near[:MOST_ALIKE] if not other.is_settled and words_of_food(other.as_read.text) == words
+    ]
+    for other in alike:
+        line = with_food(other.line, food_id, words_hold=True)
+        _change(other, line, None, is_accepted=line.weight is not None)
+    return len(alike)
 
 
 @transaction.atomic

@@ -1,5 +1,7 @@
 """The library, bringing a recipe in, and reading it line by line."""
 
+from urllib.parse import urlencode
+
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpResponse
@@ -16,6 +18,8 @@ from nutrition.notes import Problem
 from nutrition.reading.edits import foods_to_choose
 from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import analyze
+from nutrition.sheet.as_food import printed_of
+from nutrition.sheet.doubts import weight_of_doubts
 from people.models import Person
 from ui.numbers import first_error
 from ui.posted import whole
@@ -85,11 +89,15 @@ def _reading(request, recipe, **context):
     # The order stands while one reads: doubtful at the first look, accepted or not, come first.
     waiting = [row for row in rows if not row.is_settled]
     named = named_in(rows, recipe)
+    # What a line leaves open of the whole dish comes first: the stock before the pinch of pepper.
+    weights = dict(zip((row.pk for row in rows), weight_of_doubts([row.as_read for row in rows]), strict=True))
     for row in rows:
         row.named = named.get(row.pk)
     context = {
         "recipe": recipe,
-        "doubtful": sorted(waiting, key=lambda row: (-SURENESS.index(row.as_read.sure), row.position)),
+        "doubtful": sorted(
+            waiting, key=lambda row: (-SURENESS.index(row.as_read.sure), -weights[row.pk], row.position)
+        ),
         "settled": [row for row in rows if row.is_settled],
         "count": len(rows),
         "unlisted": unlisted(recipe.all_steps, [row.as_read for row in rows]),
@@ -149,11 +157,11 @@ def finish_reading(request, pk):
 
 
 def _carry_out(form, row, user):
-    """The verb asked for. Raises Problem."""
+    """The verb asked for; how many other lines went with it. Raises Problem."""
     if form.act == "accept":
         actions.accept(row, form.version)
     elif form.act == "food":
-        actions.choose_food(row, form.food_id, user, form.version)
+        return actions.choose_food(row, form.food_id, user, form.version)
     elif form.act == "amount":
         actions.set_amount(row, form.amount, form.version)
     elif form.act == "retype":
@@ -162,6 +170,7 @@ def _carry_out(form, row, user):
         parts.line_becomes_part(row, get_object_or_404(Recipe, pk=form.part), user)
     elif form.act != "close":
         raise Problem("ui.not_understood", place="line")
+    return 0
 
 
 @allowed("recipes.change")
@@ -169,10 +178,10 @@ def _carry_out(form, row, user):
 def line(request, pk):
     """One line of the reading: open its choices, accept it, give it another food or amount (htmx)."""
     row = get_object_or_404(RecipeLine.objects.select_related("recipe"), pk=pk)
-    problem, is_open, form = "", request.method == "GET", LineForm(request.POST)
+    problem, is_open, form, settled = "", request.method == "GET", LineForm(request.POST), 0
     if request.method == "POST":
         try:
-            _carry_out(form, row, request.user)
+            settled = _carry_out(form, row, request.user)
         except Problem as refusal:
             problem, is_open = str(refusal), True
             row = RecipeLine.objects.select_related("recipe").get(pk=pk)
@@ -184,8 +193,12 @@ def line(request, pk):
     context = {"row": row, "problem": problem, "is_open": is_open, "typed": form.data}
     if is_open:
         context["foods"] = [foods().by_id(food_id) for food_id in foods_to_choose(row.line)]
+    if settled:
+        messages.success(request, f"{settled} more line{'s' * (settled > 1)} with the same doubt settled with it.")
     if not request.htmx:
         return redirect("recipes:reading", row.recipe_id)
+    if settled:  # other lines of the page stand otherwise now
+        return HttpResponse(status=204, headers={"HX-Refresh": "true"})
     waiting = sum(not other.is_settled for other in row.recipe.lines.all())
     return render(request, "recipes/reading_line.html", context | {"waiting": waiting}, status=200)
 
@@ -204,6 +217,17 @@ def recipe(request, pk):
     if not found.is_read:
         return redirect("recipes:reading", pk)
     return _recipe(request, found)
+
+
+def _as_food(found, dish):
+    """The dish as a food of its own, as the pantry's form takes it; empty where its figures are not known."""
+    printed = printed_of(dish, found.whole_g) if dish.serves else {}
+    if not printed:
+        return ""
+    figures = {field: f"{value:.2f}".rstrip("0").rstrip(".") for field, value in printed.items()}
+    ingredients = ", ".join(row.as_read.text for row in found.lines.all())
+    said = {"form": "eu", "name": found.title, "serving": "100 g", "found_in": f"our recipe “{found.title}”, as cooked"}
+    return urlencode(said | figures | {"ingredients": ingredients[:1500]})
 
 
 def _recipe(request, found, status=200, **context):
@@ -226,6 +250,7 @@ def _recipe(request, found, status=200, **context):
             "lines": found.lines.all(),
             "kinds": KINDS,
             "analysis": analysis,
+            "as_food": _as_food(found, dish),
             "holds": [(key, analysis.amount(key), _clearly_more(analysis, key)) for key in CORE_KEYS],
             "benches": benches,
             "people": Person.objects.all(),

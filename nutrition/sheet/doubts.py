@@ -7,9 +7,11 @@ line is named; a gate that none or all of them shut is none of its business. All
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from nutrition.dish.line import Line
 from nutrition.food.contents import ALLERGENS, CONTAINS
-from nutrition.food.nutrients import INDEX
+from nutrition.food.nutrients import CORE_KEYS, INDEX
 from nutrition.limits.avoid import hits_of_line
 from nutrition.limits.gates import TOLERANCE
 from nutrition.notes import Note, note
@@ -18,6 +20,7 @@ from nutrition.sheet.verdicts import UNSURE, Verdict, state_of
 
 #: Doubts that decide a gate only together: those that bring at least so much of what is open.
 TOGETHER = 0.1
+_MAIN = [INDEX[key] for key in CORE_KEYS]
 #: Why a tag shows that only a settled food would rule out or confirm.
 _OPEN = frozenset(("limits.may_be_another", "limits.food_unsettled", "limits.food_unknown"))
 
@@ -53,6 +56,25 @@ def doubts_of(lines: Sequence[Line], serves: float, verdicts: Sequence[Verdict])
         for at in open_lines
     ]
     return tuple(sorted(found, key=lambda doubt: (-len(doubt.nutrients), -bool(doubt.tags), doubt.position)))
+
+
+def weight_of_doubts(lines: Sequence[Line]) -> list[float]:
+    """How much of a dish each line leaves open, for whoever eats it: its widest share of any main nutrient, and 1 more where
+    it is open what allergens it holds. 0 for a line that is settled.
+
+    >>> from nutrition.reading.recipe import read_line
+    >>> stock, salt = read_line("1 litre vegetable stock"), read_line("1 pinch salt")
+    >>> [weight > 1 for weight in weight_of_doubts([stock, salt])]
+    [True, False]
+    """
+    least, most = (side[:, _MAIN] for side in weighed(lines).spans(1))
+    whole = np.where(np.isfinite(most), most, 0).sum(axis=0) + 1e-9
+    shares = np.where(np.isfinite(most), (most - least) / whole, 1.0).max(axis=1, initial=0.0)
+    is_open = [line.sure == "check" or not line.is_weighed for line in lines]
+    return [
+        float(share) + bool(_tags_open(line)) if open_ else 0.0
+        for line, share, open_ in zip(lines, shares, is_open, strict=True)
+    ]
 
 
 def _gates_decided(

@@ -3,6 +3,9 @@
 from django.urls import reverse
 
 from nutrition.dish.renewal import is_behind
+from nutrition.food.table import foods
+from nutrition.reading.recipe import read_recipe
+from nutrition.sheet.as_food import printed_of
 from recipes import actions
 from recipes.models import Recipe
 from tests.nutrition.test_found import LOAF, POT
@@ -82,6 +85,55 @@ class OnlyInAStep(PracticeTest):
         self.assertNotContains(
             self.client.get(reverse("recipes:reading", args=[self.recipe.pk])), "which no line names"
         )
+
+
+class OneDoubt(PracticeTest):
+    def test_several_lines_with_one_doubt_are_settled_once(self):
+        text = (
+            "Two stocks\nServes 2\n200 ml vegetable stock\n2 leeks\n300 ml vegetable stock, hot\n100 ml chicken stock"
+        )
+        self.client.post(reverse("recipes:import"), {"text": text})
+        recipe = Recipe.objects.get(title="Two stocks")
+        first, _, second, other = recipe.lines.all()
+        unsalted = foods().by_description("Stock, vegetable, unsalted").id
+        data = {"act": "food", "food_id": unsalted, "version": first.version}
+        answer = self.client.post(reverse("recipes:line", args=[first.pk]), data, headers={"HX-Request": "true"})
+        self.assertEqual(answer.headers["HX-Refresh"], "true")
+        second.refresh_from_db()
+        other.refresh_from_db()
+        self.assertEqual((second.as_read.food_id, second.is_accepted), (unsalted, True))
+        self.assertNotEqual(other.as_read.food_id, unsalted)
+        self.assertContains(
+            self.client.get(reverse("recipes:reading", args=[recipe.pk])), "1 more line with the same doubt"
+        )
+
+
+class WeightiestFirst(PracticeTest):
+    def test_the_doubt_that_leaves_most_open_comes_first(self):
+        text = "Pot\nServes 2\n1 kg carrots\n1 tsp butter\n1 litre vegetable stock"
+        self.client.post(reverse("recipes:import"), {"text": text})
+        recipe = Recipe.objects.get(title="Pot")
+        page = self.client.get(reverse("recipes:reading", args=[recipe.pk]))
+        self.assertEqual(
+            [row.as_read.text for row in page.context["doubtful"]], ["1 litre vegetable stock", "1 tsp butter"]
+        )
+
+
+class AsAFood(PracticeTest):
+    def test_a_recipe_is_offered_as_a_food_with_its_figures(self):
+        stock = make_recipe(self.ana, "House stock\nServes 4\n200 g carrots\n1 l water\n2 g salt\nMethod\nSimmer it.")
+        page = self.client.get(reverse("recipes:recipe", args=[stock.pk]))
+        link = page.context["as_food"]
+        self.assertIn("salt_g=0.", link)
+        form = self.client.get(f"{reverse('pantry:enter')}?{link}")
+        self.assertContains(form, "House stock")
+        self.assertContains(form, "our recipe “House stock”, as cooked")
+
+    def test_what_rests_on_something_unknown_is_left_out(self):
+        self.assertEqual(printed_of(read_recipe("X\nServes 2\n100 g xorbly powder\n1 leek")), {})
+        known = printed_of(read_recipe("X\nServes 2\n500 g carrots\n500 ml water"), 1000)
+        raw = float(foods().value("Carrots, raw", "potassium_mg"))
+        self.assertAlmostEqual(known["potassium_mg"], raw / 2, delta=3)
 
 
 class APart(PracticeTest):
