@@ -129,6 +129,8 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
         ask = note("reading.dry_or_cooked")
     elif _OR in lowered and len(parsed.names) > 1:
         ask = note("reading.which_of", names=_OR.join(parsed.names[:3]))
+    elif changing := _changing(binding, name):
+        ask = note("reading.unused", words=changing)
     elif len(named) > 1 or pattern("with_another").search(lowered):
         ask = note("reading.several", name=name)
     if _without_size(first) in ("pepper", "peppers") and parsed.amounts and parsed.amounts[0].unit == "each":
@@ -139,6 +141,12 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
         ask = ask or note("reading.mixed_in")
     name, hints, ask = _part_of_it(name, hints, ask, first, lowered)
     return _Words(name, hints, tokens, ask)
+
+
+def _changing(binding: str, name: str) -> str:
+    """A word behind the noun that makes another food of it: "turkey breast, deli-sliced"; empty for none."""
+    behind = {token for part in tails(binding) for token in normalized(part).split()} - set(normalized(name).split())
+    return next((word for word in words_of("changing") if word in behind), "")
 
 
 def _without_size(name: str) -> str:

@@ -176,7 +176,9 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
     is_package = amount.kind == "package"
     sure = "likely" if found.is_average or is_package else "sure"
     if unit == "each" and (size := _size(line)) and size not in found.name.split():
-        if size in words_of("variety") and size not in food.description.lower():
+        if size in words_of("variety") and size in food.description.lower():
+            return _times(found.grams, amount, "count", _as_measured(found), sure)
+        if size in words_of("variety"):
             rule = note("reading.no_weight_of_size", size=size)
             return Weight(UNKNOWN_PIECE * (found.grams * amount.middle), "count", rule, "check")
         sure = worst(sure, "likely")
