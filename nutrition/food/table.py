@@ -62,8 +62,11 @@ class Foods:
         #: What is there for certain where the value itself is unknown: the least.
         self.known = np.where(self.is_unknown, at_least, per_100g)
         self._row_by_id = {id_: row for row, id_ in enumerate(self.ids)}
+        # Of two foods of one name the first counts: no label takes the place of a food of the table by being called so.
         self._row_by_description = {
-            text.lower(): row for row, text in enumerate(self.descriptions) if self.text["kinds"][row] != RETIRED
+            self.descriptions[row].lower(): row
+            for row in reversed(range(len(self.descriptions)))
+            if self.text["kinds"][row] != RETIRED
         }
         #: What was worked out for these foods, by the function that did: see `remembered`.
         self.memory: dict[Callable[..., Any], dict[Any, Any]] = {}

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food.names import normalized
-from nutrition.food.table import foods
+from nutrition.food.table import foods, remembered, the_table, using
 from nutrition.notes import Problem, note
 from nutrition.reading.matching import matcher
 from nutrition.swaps.jobs import JOBS, jobs_of
@@ -81,7 +81,7 @@ def read_to(text: str) -> tuple[tuple[tuple[str, float], ...], float | None]:
     return tuple(parts), None
 
 
-@functools.cache
+@remembered
 def food_called(name: str) -> str:
     """The id of the food a cook calls this. Raises Problem."""
     if not re.search(r"[a-zA-Z]", name):
@@ -126,8 +126,9 @@ def rule_from(row: dict[str, str]) -> Rule:
 
 @functools.cache
 def catalog() -> tuple[Rule, ...]:
-    """Every rule that ships."""
-    return tuple(rule_from(row) for row in read_table("swaps.tsv"))
+    """Every rule that ships: of foods of the table, whatever a practice calls its own."""
+    with using(the_table()):
+        return tuple(rule_from(row) for row in read_table("swaps.tsv"))
 
 
 def label_rule(food_id: str, stands_for: str, source: str, rule_id: str) -> Rule:

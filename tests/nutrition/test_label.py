@@ -15,6 +15,7 @@ from nutrition.notes import Problem
 from nutrition.reading.matching import matcher, search_foods
 from nutrition.reading.recipe import read_line
 from nutrition.sheet.analysis import analyze
+from nutrition.swaps.rules import catalog, food_called
 
 #: An invented jar of tomato sauce, as a US label prints it, per half cup (125 g).
 SAUCE = {"energy_kcal": 70, "fat_g": 2.5, "saturated_fat_g": 0, "sodium_mg": 480, "carbohydrate_g": 11, "fiber_g": 2, "sugars_g": 8,
@@ -158,6 +159,19 @@ class InTheDish(SimpleTestCase):
         low, high = analyze(Dish("x", 1, keyed([line]))).interval("sodium_mg")
         self.assertAlmostEqual(low, 145 / 0.3, delta=0.1)
         self.assertAlmostEqual(high, 155 / 0.3, delta=0.1)
+
+    def test_a_label_called_like_a_food_of_the_table_takes_nothing_over(self):
+        printed = {"energy_kcal": 900, "fat_g": 100, "carbohydrate_g": 0, "protein_g": 0}
+        names = ("Salt, table", "olive oil", "Butter, salted")
+        own = [Label(name, US, 100, printed).as_food(f"own:x{at}") for at, name in enumerate(names)]
+        before = [rule.to for rule in catalog()]
+        with using(with_own(own)):
+            self.assertTrue(foods().by_description("Salt, table").id.startswith("usda:"))
+            self.assertFalse(read_line("1 tsp salt").food_id.startswith("own:"))
+            self.assertEqual([rule.to for rule in catalog()], before)
+            catalog.cache_clear()
+            self.assertEqual([rule.to for rule in catalog()], before)
+        self.assertFalse(food_called("olive oil").startswith("own:"))
 
     def test_it_is_found_by_name_and_the_table_is_not_indexed_again(self):
         self.assertEqual(search_foods("cashew cheese")[0].id, "own:7")
