@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from django.db import models
+from django.db.models import F, Value
 from django.db.models.functions import Length
 from django.urls import reverse
 from django.utils import timezone
@@ -157,8 +158,10 @@ class RecipeLine(Versioned, PracticeRow):
 
 def named_in(rows, recipe):
     """Line -> the recipe of the library it names in full, the longest title first; names of one word say too little."""
-    library = Recipe.objects.filter(is_read=True).exclude(pk=recipe.pk).only("title").order_by(Length("title").desc())
-    titles = [(each, each.title.lower()) for each in library if " " in each.title.strip()]
+    said = Value("\n".join(row.as_read.text for row in rows), output_field=models.TextField())
+    library = Recipe.objects.filter(is_read=True, title__contains=" ").exclude(pk=recipe.pk).annotate(said=said)
+    named = library.filter(said__icontains=F("title")).only("title").order_by(Length("title").desc())
+    titles = [(each, each.title.lower()) for each in named[:20]]
     return {
         row.pk: found
         for row in rows
