@@ -31,6 +31,8 @@ class Accessible(BrowserTest):
             f"/recipes/{self.recipe.pk}/", f"/recipes/{self.recipe.pk}/reading/", "/bench/", bench, f"{bench}?line=w2",
             f"{bench}?line=w3", f"{bench}compare/", f"/card/{self.attempt.pk}/", "/pantry/?q=oats",
             "/pantry/food/curated/quark-low-fat/", "/account/password/", "/kitchen/", f"/kitchen/{cook.pk}/?step=0",
+            "/pantry/labels/enter/", "/pantry/labels/enter/?form=eu", f"{bench}jars/?line=w1", "/office/figures/",
+            "/office/figures/curated:quark-low-fat/",
             f"/kitchen/{cook.pk}/?step=1", f"/kitchen/{cook.pk}/finish/", f"/kitchen/{finished.pk}/cooked/",
             f"/kitchen/{finished.pk}/taste/", f"/kitchen/tasted/{self.bench.pk}/", "/kitchen/lessons/", "/card/",
             f"/card/{finished.result_id}/release/", f"/card/released/{release.pk}/", f"/card/{finished.result_id}/shopping/",
@@ -48,6 +50,8 @@ class Accessible(BrowserTest):
             f"/recipes/{self.recipe.pk}/reading/",
             f"/kitchen/{cook.pk}/?step=1",
             f"/card/{finished.result_id}/release/",
+            "/pantry/labels/enter/",
+            f"{bench}jars/?line=w1",
         ):
             with self.subTest(path, width=390):
                 self.go(path)

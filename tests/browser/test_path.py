@@ -39,8 +39,8 @@ class WholePath(BrowserTest):
         page.click("text=Read it")
         self.see("Look at these first")
         self.assertEqual(page.input_value("#serves"), "4")
-        # One key accepts, another opens the foods to choose from, a figure takes one.
-        self.key("j")
+        # What leaves most open comes first: the line without a food. One key accepts the next, another opens the foods.
+        self.key("j", "j")
         self.key("a")
         self.see("accepted")
         page.locator(".reading-line", has_text="zhoug").get_by_role("button", name="Other foods").click()
