@@ -3,7 +3,7 @@
 from django import forms
 from django.utils.http import url_has_allowed_host_and_scheme
 
-from nutrition.food.label import EU, FIELDS, US, Label, grams_of_serving
+from nutrition.food.label import US, Label, fields, grams_of_serving
 from nutrition.food.sentences import field_name
 from nutrition.food.table import foods, the_table
 from nutrition.notes import Problem
@@ -40,21 +40,6 @@ class SwapRuleForm(forms.ModelForm):
         return data
 
 
-#: How a form of label calls its fields, where that is not the nutrient's own name: (name, unit, whether it is a part).
-_CALLED = {
-    "energy_kj": ("Energy", "kJ", False), "energy_kcal": ("Calories", "kcal", False), "fat_g": ("Total fat", "g", False),
-    "saturated_fat_g": ("of it saturated", "g", True), "cholesterol_mg": ("Cholesterol", "mg", False), "sodium_mg": ("Sodium", "mg", False),
-    "carbohydrate_g": ("Total carbohydrate", "g", False), "fiber_g": ("Fiber", "g", True), "sugars_g": ("of it sugars", "g", True),
-    "added_sugars_g": ("of it added", "g", True), "protein_g": ("Protein", "g", False), "calcium_mg": ("Calcium", "mg", False),
-    "iron_mg": ("Iron", "mg", False), "potassium_mg": ("Potassium", "mg", False), "phosphorus_mg": ("Phosphorus", "mg", False),
-    "salt_g": ("Salt", "g", False),
-}  # fmt: skip
-_IN_THE_EU = {
-    "energy_kcal": ("", "kcal", True), "fat_g": ("Fat", "g", False), "carbohydrate_g": ("Carbohydrate, without fiber", "g", False),
-    "fiber_g": ("Fiber", "g", False),
-}  # fmt: skip
-
-
 class LabelForm(forms.Form):
     """A label as printed, in one of its two forms. After `is_valid`, `label` is what the core read."""
 
@@ -67,7 +52,7 @@ class LabelForm(forms.Form):
 
     def __init__(self, data):
         super().__init__(data)
-        self.form_of_label = data.get("form") if data.get("form") in FIELDS else US
+        self.form_of_label = data.get("form") if fields(data.get("form", "")) else US
         self.stands_for = data.get("food_id") or data.get("stands_for", "")
         self.is_looked_at = bool(data.get("looked_at"))
         self.label = None
@@ -81,11 +66,13 @@ class LabelForm(forms.Form):
     @property
     def rows(self):
         """The figures in the order of the form: (field, name, unit, whether a part, what was typed, what is wrong)."""
-        called = _CALLED | (_IN_THE_EU if self.form_of_label == EU else {})
         return [
-            (key, *called[key], self.data.get(key, ""), self.errors.get(key, [""])[0] if self.is_bound else "")
-            for key in FIELDS[self.form_of_label]
+            (each.key, each.name, each.unit, each.is_part, self.data.get(each.key, ""), self._wrong_at(each.key))
+            for each in fields(self.form_of_label).values()
         ]
+
+    def _wrong_at(self, key):
+        return self.errors.get(key, [""])[0] if self.is_bound else ""
 
     @property
     def usual(self):
@@ -101,7 +88,7 @@ class LabelForm(forms.Form):
         data, printed = super().clean(), {}
         if not data.get("name", "").strip():
             self.add_error("name", "What is it called? Type maker and name, as in Millbrook tomato sauce.")
-        for key in FIELDS[self.form_of_label]:
+        for key in fields(self.form_of_label):
             self.fields[key] = forms.CharField(required=False)
             try:
                 figure = read_number(self.data.get(key, "").removesuffix("mg"), Asked(field_name(key), 99_999))

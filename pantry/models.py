@@ -52,7 +52,7 @@ class OwnLabel(PracticeRow):
     """A label as somebody of the practice typed it from the packet; a food like any other from then on.
 
     It is never edited: a packet that reads otherwise is another label, and this one is retired. `printed`: field of
-    nutrition.food.label.FIELDS -> figure for `serving`.
+    label_fields.tsv -> figure for `serving`.
     """
 
     name = models.CharField(max_length=120)

@@ -92,8 +92,16 @@ def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None =
     return _settle_alike(row, words, food_id)
 
 
+def _waits(row: RecipeLine) -> bool:
+    """Whether nobody has settled or touched the line yet."""
+    return not row.is_settled and not row.as_read.is_edited
+
+
 def _settle_alike(row: RecipeLine, words: str, food_id: str) -> int:
-    """The same doubt in other lines still being read is settled with it: how many were."""
+    """The same doubt about the food in other lines still being read is settled with it: how many were.
+
+    They are read anew by the name just remembered, so that what is doubtful of their weight stays so.
+    """
     waiting = RecipeLine.objects.filter(is_accepted=False).exclude(pk=row.pk).select_related("recipe")
     near = waiting.filter(
         Q(recipe=row.recipe_id) | Q(recipe__is_read=False), as_read__text__icontains=words.split()[-1]
@@ -102,8 +110,8 @@ def _settle_alike(row: RecipeLine, words: str, food_id: str) -> int:
         other for other in near[:MOST_ALIKE] if not other.is_settled and words_of_food(other.as_read.text) == words
     ]
     for other in alike:
-        line = with_food(other.line, food_id, words_hold=True)
-        _change(other, line, None, is_accepted=line.weight is not None)
+        recipe, text = other.recipe, other.as_read.text
+        _change(other, read_line(text, recipe.serves, recipe.kitchen, aliases={words: food_id}), None)
     return len(alike)
 
 

@@ -1,10 +1,11 @@
 """A label as printed, in the US or the EU form, brought to 100 g: every figure an interval as wide as its rounding.
 
-What a label does not print is unknown, never zero. Rounding: 21 CFR 101.9(c) and the EU guidance document on
-tolerances for nutrition labels (2012), both from memory. What law lets a label be wrong by (20 %, 21 CFR 101.9(g)(5))
+What a label does not print is unknown, never zero. Rounding and its sources:
+tables/label_fields.tsv. What law lets a label be wrong by (20 %, 21 CFR 101.9(g)(5))
 is another matter: the label margin of the sheet adds it.
 """
 
+import functools
 import math
 import re
 from collections.abc import Mapping
@@ -15,58 +16,70 @@ from nutrition.food.own import OwnFood
 from nutrition.food.table import foods
 from nutrition.food.units import NUMBER, number_of
 from nutrition.notes import Note, Problem, note
-from nutrition.tables import pattern
+from nutrition.tables import pattern, read_table
 
 US, EU = "us", "eu"
+#: What an ingredient list is searched for: additive_… of patterns.tsv.
+ADDITIVES = ("phosphate", "potassium", "polyol", "aspartame")
 KJ_A_KCAL, SODIUM_IN_SALT = 4.184, 400.0
-#: The fields of a label in the order they are printed; each form has its own words for them.
-FIELDS = {
-    US: ("energy_kcal", "fat_g", "saturated_fat_g", "cholesterol_mg", "sodium_mg", "carbohydrate_g", "fiber_g", "sugars_g",
-         "added_sugars_g", "protein_g", "calcium_mg", "iron_mg", "potassium_mg", "phosphorus_mg"),
-    EU: ("energy_kj", "energy_kcal", "fat_g", "saturated_fat_g", "carbohydrate_g", "sugars_g", "fiber_g", "protein_g", "salt_g",
-         "potassium_mg", "phosphorus_mg"),
-}  # fmt: skip
-#: Without these a label is no label: it says nothing a limit could hang on.
-NEEDED = {US: ("energy_kcal", "fat_g", "carbohydrate_g", "protein_g"), EU: ("fat_g", "carbohydrate_g", "protein_g")}
-#: Steps a figure is rounded to, as (up to, step): US 21 CFR 101.9(c)(1) to (8); EU guidance 2012, table 4.
-_STEPS = {
-    US: {
-        "energy_kcal": ((50.0, 5.0), (1e9, 10.0)),
-        "fat_g": ((5.0, 0.5), (1e9, 1.0)),
-        "saturated_fat_g": ((5.0, 0.5), (1e9, 1.0)),
-        "cholesterol_mg": ((1e9, 5.0),),
-        "sodium_mg": ((140.0, 5.0), (1e9, 10.0)),
-        "potassium_mg": ((1e9, 10.0),),
-        "calcium_mg": ((1e9, 10.0),),
-        "iron_mg": ((1e9, 0.1),),
-        "phosphorus_mg": ((1e9, 10.0),),
-    },
-    EU: {
-        "energy_kj": ((1e9, 1.0),),
-        "energy_kcal": ((1e9, 1.0),),
-        "saturated_fat_g": ((10.0, 0.1), (1e9, 1.0)),
-        "salt_g": ((1.0, 0.01), (1e9, 0.1)),
-        "potassium_mg": ((1e9, 1.0),),
-        "phosphorus_mg": ((1e9, 1.0),),
-    },
-}
-_ELSE = {US: ((1e9, 1.0),), EU: ((10.0, 0.1), (1e9, 1.0))}
-#: What a printed 0 may hide: under 5 kcal, 0.5 g of fat, 5 mg of sodium (US); 0.5 g, 0.0125 g of salt (EU).
-_ZERO = {
-    US: {"energy_kcal": 5.0, "cholesterol_mg": 2.0, "sodium_mg": 5.0, "fat_g": 0.5, "saturated_fat_g": 0.5, "potassium_mg": 5.0},
-    EU: {"energy_kj": 17.0, "energy_kcal": 4.0, "salt_g": 0.0125, "saturated_fat_g": 0.1},
-}  # fmt: skip
-#: 100 g cannot hold more (pure fat, pure salt); parts may pass 100 g by what rounding adds.
-_MOST = {"energy_kcal": 930.0, "energy_kj": 3900.0, "salt_g": 100.0, "sodium_mg": 39_400.0, "cholesterol_mg": 3_500.0}
-_MOST_ELSE = {"g": 100.0, "mg": 60_000.0}
 #: Energy may differ from 4/9/4 by this share, or so many kcal, before it is asked about; a figure from the food it stands for
 #: by as much as the law lets a label be wrong.
 ENERGY_WITHIN, ENERGY_WITHIN_KCAL, LIKE_WITHIN = 0.2, 20.0, 0.2
 
 
 @dataclass(frozen=True, slots=True)
+class Field:
+    """One row of label_fields.tsv. `steps`: (up to, step); `zero_hides`: the most behind a printed 0; `most`: in 100 g."""
+
+    key: str
+    name: str
+    is_part: bool
+    is_needed: bool
+    steps: tuple[tuple[float, float], ...]
+    zero_hides: float
+    most: float
+
+    @property
+    def unit(self) -> str:
+        return self.key.rpartition("_")[2].replace("kj", "kJ")
+
+    def step_at(self, figure: float) -> float:
+        """The step a figure of this size is printed in.
+
+        >>> sodium, salt = fields(US)["sodium_mg"], fields(EU)["salt_g"]
+        >>> sodium.step_at(135), sodium.step_at(480), salt.step_at(0.4)
+        (5.0, 10.0, 0.01)
+        """
+        return next(step for up_to, step in self.steps if figure < up_to)
+
+
+def _steps(typed: str) -> tuple[tuple[float, float], ...]:
+    *below, last = typed.split()
+    pairs = [(float(up_to), float(step)) for up_to, step in (each.split(":") for each in below)]
+    return (*pairs, (math.inf, float(last)))
+
+
+@functools.cache
+def fields(form: str) -> dict[str, Field]:
+    """The fields of a form of label in the order they are printed; empty for a form that is none."""
+    return {
+        row["field"]: Field(
+            row["field"],
+            row["name"],
+            row["part"] == "yes",
+            row["needed"] == "yes",
+            _steps(row["steps"]),
+            float(row["zero_hides"]),
+            float(row["most"]),
+        )
+        for row in read_table("label_fields.tsv")
+        if row["form"] == form
+    }
+
+
+@dataclass(frozen=True, slots=True)
 class Label:
-    """What is printed. `printed`: field of FIELDS -> figure for `per_g` grams (a serving, or 100 g in the EU).
+    """What is printed. `printed`: field of label_fields.tsv -> figure for `per_g` grams (a serving, or 100 g in the EU).
 
     `ingredients`: the list as printed; `may_contain`: the line of traces. `stands_for`: id of the food of the table it
     takes the place of, for what kind of food it is. `serving`: the words of the serving, for what a cup of it weighs. Raises Problem with the field's name in `values["field"]`.
@@ -83,13 +96,13 @@ class Label:
     serving: str = ""
 
     def __post_init__(self) -> None:
-        if self.form not in FIELDS:
+        if not fields(self.form):
             raise Problem("food.label_form", form=self.form)
         if not 0 < self.per_g <= 5_000:
             raise Problem("food.label_serving", field="per_g")
-        for key in NEEDED[self.form]:
-            if key not in self.printed:
-                raise Problem("food.label_needs", field=key)
+        for field in fields(self.form).values():
+            if field.is_needed and field.key not in self.printed:
+                raise Problem("food.label_needs", field=field.key)
         if self.form == EU and not {"energy_kj", "energy_kcal"} & self.printed.keys():
             raise Problem("food.label_needs", field="energy_kcal")
         for key, figure in self.printed.items():
@@ -97,12 +110,12 @@ class Label:
         self._check_parts()
 
     def _check(self, key: str, figure: float) -> None:
-        if key not in FIELDS[self.form]:
+        field = fields(self.form).get(key)
+        if field is None:
             raise Problem("food.label_field", field=key)
         if not figure >= 0:
             raise Problem("food.label_below_zero", field=key, figure=figure)
-        most = _MOST.get(key) or _MOST_ELSE[key.rpartition("_")[2]]
-        if self.per_100g(figure) > most * 1.02 + self.per_100g(step_at(self.form, key, figure)):
+        if self.per_100g(figure) > field.most * 1.02 + self.per_100g(field.step_at(figure)):
             raise Problem("food.label_too_much", field=key, figure=figure, per_g=self.per_g)
 
     def _check_parts(self) -> None:
@@ -127,12 +140,9 @@ class Label:
 
     def span(self, key: str) -> tuple[float, float, float]:
         """Least, likely and most behind a printed figure, per 100 g."""
-        figure = self.printed[key]
-        if figure == 0:
-            least, most = 0.0, _ZERO[self.form].get(key, 0.5 if key.endswith("_g") else 5.0)
-        else:
-            step = step_at(self.form, key, figure)
-            least, most = max(figure - step / 2, 0.0), figure + step / 2
+        figure, field = self.printed[key], fields(self.form)[key]
+        half = field.step_at(figure) / 2
+        least, most = (max(figure - half, 0.0), figure + half) if figure else (0.0, field.zero_hides)
         return self.per_100g(least), self.per_100g(figure), self.per_100g(most)
 
     @property
@@ -185,7 +195,7 @@ class Label:
             4 * of("protein_g") + 4 * max(of("carbohydrate_g") - of("fiber_g"), 0) + 2 * of("fiber_g") + 9 * of("fat_g")
         )
         energy = of("energy_kcal")
-        sweetened = pattern("polyols").search(self.ingredients) or pattern("spirits").search(self.ingredients)
+        sweetened = pattern("additive_polyol").search(self.ingredients) or pattern("spirits").search(self.ingredients)
         if abs(energy - by_parts) > max(ENERGY_WITHIN * energy, ENERGY_WITHIN_KCAL) and not sweetened:
             asked.append(note("food.label_energy", energy=energy, by_parts=by_parts))
         if self.stands_for and foods().has_id(self.stands_for):
@@ -203,27 +213,11 @@ class Label:
     @property
     def additives(self) -> tuple[tuple[str, str], ...]:
         """What the list names that limits hang on: (kind, the word as printed). Kinds: phosphate, potassium, polyol, aspartame."""
-        kinds = (
-            ("phosphate", "phosphates"),
-            ("potassium", "potassium_salts"),
-            ("polyol", "polyols"),
-            ("aspartame", "aspartame"),
-        )
         return tuple(
             (kind, " ".join(found[0].split()))
-            for kind, words in kinds
-            for found in pattern(words).finditer(self.ingredients)
-        )  # fmt: skip
-
-
-def step_at(form: str, key: str, figure: float) -> float:
-    """The step a figure of this size is printed in.
-
-    >>> step_at(US, "sodium_mg", 135), step_at(US, "sodium_mg", 480), step_at(EU, "salt_g", 0.4), step_at(EU, "fat_g", 12)
-    (5.0, 10.0, 0.01, 1.0)
-    """
-    steps = _STEPS[form].get(key, _ELSE[form])
-    return next(step for up_to, step in steps if figure < up_to or up_to >= 1e9)
+            for kind in ADDITIVES
+            for found in pattern(f"additive_{kind}").finditer(self.ingredients)
+        )
 
 
 #: "½ cup (125 g)", "2 slices (56g)", "30 g", "1 bottle 330 ml".

@@ -1,7 +1,7 @@
 """Label ceilings: for goods bought with a label, the most it may say for the dish still to pass.
 
 The ceiling is a figure as a US label prints it: a label that says 140 mg may mean up to 145, and the dish must pass
-even then. Rounding: 21 CFR 101.9(c) (from memory). Label servings: tables/label_servings.tsv.
+even then. Rounding: tables/label_fields.tsv. Label servings: tables/label_servings.tsv.
 """
 
 import functools
@@ -15,6 +15,7 @@ import numpy as np
 
 from nutrition.dish.cooking import as_bought, kept
 from nutrition.dish.line import Line
+from nutrition.food.label import US, fields
 from nutrition.food.nutrients import BY_KEY, INDEX
 from nutrition.food.table import foods, remembered
 from nutrition.limits.gates import Gate
@@ -31,14 +32,6 @@ ON_LABELS = (
     "protein_g",
     "potassium_mg",
 )
-#: Figures a label may print, as (up to, step): 21 CFR 101.9(c)(2)(i), (c)(4), (c)(6), (c)(7); potassium by FDA's
-#: guidance.
-_STEPS = {
-    "saturated_fat_g": ((5.0, 0.5), (1e9, 1.0)),
-    "sodium_mg": ((140.0, 5.0), (1e9, 10.0)),
-    "potassium_mg": ((1e9, 10.0),),
-}
-_WHOLE = ((1e9, 1.0),)
 #: Goods of which even the richest would bring less than this share of a post need no figure.
 NEGLIGIBLE = 0.02
 #: The richest product of a kind: this percentile of the kind's foods in the table.
@@ -53,8 +46,7 @@ def step_above(key: str, printed: float) -> float:
     >>> step_above("sodium_mg", 135), step_above("sodium_mg", 140), step_above("sugars_g", 3)
     (140.0, 150.0, 4.0)
     """
-    step = next(step for up_to, step in _STEPS.get(key, _WHOLE) if printed < up_to)
-    return printed + step
+    return printed + fields(US)[key].step_at(printed)
 
 
 def most_behind(key: str, printed: float) -> float:
@@ -74,7 +66,7 @@ def ceiling(key: str, room: float, margin: float = 0.0) -> float | None:
     >>> ceiling("sodium_mg", 104), ceiling("sodium_mg", 152), ceiling("sodium_mg", 1.0)
     (100.0, 140.0, None)
     """
-    steps = _STEPS.get(key, _WHOLE)
+    steps = fields(US)[key].steps
     if most_behind(key, 0.0) * (1 + margin) > room:
         return None
     printed, low = 0.0, 0.0

@@ -129,6 +129,8 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
         ask = note("reading.dry_or_cooked")
     elif _OR in lowered and len(parsed.names) > 1:
         ask = note("reading.which_of", names=_OR.join(parsed.names[:3]))
+    elif pattern("plus_another").search(lowered) and not pattern("plus_more").search(lowered) and not _is_a_sum(parsed):
+        ask = note("reading.after_plus")
     elif changing := _changing(binding, name):
         ask = note("reading.unused", words=changing)
     elif len(named) > 1 or pattern("with_another").search(lowered):
@@ -141,6 +143,11 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
         ask = ask or note("reading.mixed_in")
     name, hints, ask = _part_of_it(name, hints, ask, first, lowered)
     return _Words(name, hints, tokens, ask)
+
+
+def _is_a_sum(parsed: ParsedLine) -> bool:
+    """Whether both amounts were added up already: "1 cup plus 2 tbsp flour"."""
+    return len(parsed.amounts) == 1 and parsed.amounts[0].unit in ("ml", "g") and "plus" in parsed.text.lower()[:14]
 
 
 def _changing(binding: str, name: str) -> str:

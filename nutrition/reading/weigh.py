@@ -23,8 +23,9 @@ MOST_GRAMS = 50_000.0
 GLASS_ML = Grams(150, 200, 250)
 #: A heaped spoon or cup holds up to this much more than a level one (common practice).
 HEAPED = 1.6
-#: One of a kind or measure nobody knows weighs from a quarter to twice as much as the common one (common practice).
-UNKNOWN_PIECE = Grams(0.25, 1.0, 2.0)
+#: One of a kind or measure nobody knows weighs from a fiftieth (a bird chili beside a chili) to twice as much as the common one, and a
+#: milliliter of what nobody measured from 0.1 g (leaves) to 1.5 g (syrup, sugar); common practice.
+UNKNOWN_PIECE, UNKNOWN_ML = Grams(0.02, 1.0, 2.0), Grams(0.1, 1.0, 1.5)
 #: "plus extra" of what is greased, dusted or sprinkled with: up to a spoon (common practice).
 EXTRA_G = 7.0
 #: Packages that a food may be sold in, each standing for the others where its own weight is not known.
@@ -203,7 +204,9 @@ def _by_volume(volume: Amount, line: ParsedLine, food: Food) -> Weight:
     per_ml = grams_per_ml(food, volume.unit, _first_word_of(line, "form"))
     if per_ml is None:
         is_liquid = pattern("liquid").search(food.description)
-        return _times(ml, volume, "volume", note("reading.as_water"), "likely" if is_liquid else "check")
+        if is_liquid:
+            return _times(ml, volume, "volume", note("reading.as_water"), "likely")
+        return Weight(UNKNOWN_ML * (ml * volume.middle), "volume", note("reading.as_water"), "check")
     density, measure = per_ml
     return _times(ml * density, volume, "volume", _as_measured(measure), "likely" if measure.is_average else "sure")
 

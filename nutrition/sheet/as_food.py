@@ -1,6 +1,5 @@
 """A dish as a food of its own: what 100 g of it hold as cooked, the stock one makes oneself."""
 
-from nutrition.dish.cooking import cooked_weight
 from nutrition.dish.dish import Dish
 from nutrition.food.label import SODIUM_IN_SALT
 from nutrition.sheet.analysis import analyze
@@ -20,20 +19,25 @@ _MADE_OF = {
 }
 
 
-def printed_of(dish: Dish, cooked_g: float | None = None) -> dict[str, float]:
-    """What an EU label would print for 100 g of a dish as cooked; a figure that rests on something unknown is left out.
+#: A figure known to within this share of itself may be printed.
+WITHIN = 0.1
 
-    `cooked_g`: what the whole dish weighed; else an estimate by kind of food. Raises Problem when nobody said how many it
-    serves; empty for a dish that weighs nothing known.
+
+def printed_of(dish: Dish, cooked_g: float | None) -> dict[str, float]:
+    """What an EU label would print for 100 g of a dish as cooked, `cooked_g` of it in all.
+
+    Only what is known: nothing for a dish that nobody weighed (water boils away) or with a line still open, and no figure
+    whose interval is wider than a tenth of it. Raises Problem when nobody said how many it serves.
     """
-    analysis, weight = analyze(dish), cooked_weight(dish.lines, cooked_g).likely
-    if not weight or analysis.unweighed:
+    analysis = analyze(dish)
+    if not cooked_g or any(line.sure == "check" or not line.is_weighed for line in dish.lines):
         return {}
     found = {}
     for field, keys in _MADE_OF.items():
-        if any(analysis.unknown_lines(key) for key in keys):
+        amounts, spans = [analysis.amount(key) for key in keys], [analysis.interval(key) for key in keys]
+        value = max(amounts[0] - sum(amounts[1:]), 0.0)
+        if any(most - least > WITHIN * amount + 1e-6 for amount, (least, most) in zip(amounts, spans, strict=True)):
             continue
-        whole, *less = [analysis.amount(key) * dish.servings * 100 / weight for key in keys]
-        value = max(whole - sum(less), 0.0)
-        found[field] = value / SODIUM_IN_SALT if field == "salt_g" else value
+        per_100g = value * dish.servings * 100 / cooked_g
+        found[field] = per_100g / SODIUM_IN_SALT if field == "salt_g" else per_100g
     return found

@@ -4,7 +4,7 @@ A doubtful line is several dishes at once. A gate that some of them would shut a
 line is named; a gate that none or all of them shut is none of its business. Allergens are always asked about.
 """
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -45,14 +45,19 @@ class Doubt:
         return note("sheet.doubt", nutrients=self.nutrients, tags=self.tags)
 
 
-def doubts_of(lines: Sequence[Line], serves: float, verdicts: Sequence[Verdict]) -> tuple[Doubt, ...]:
-    """The lines to check, those that decide most first. `verdicts`: the gates held against one serving of these lines."""
+def doubts_of(
+    lines: Sequence[Line], serves: float, verdicts: Sequence[Verdict], tags: Collection[str] = tuple(ALLERGENS)
+) -> tuple[Doubt, ...]:
+    """The lines to check, those that decide most first. `verdicts`: the gates held against one serving of these lines.
+
+    `tags`: what must not be open: the listed allergens, and what the eater's plans keep out (meat, honey, alcohol).
+    """
     open_lines = [position for position, line in enumerate(lines) if line.sure == "check" or not line.is_weighed]
     if not open_lines:
         return ()
     decided = _gates_decided(lines, serves, verdicts, open_lines)
     found = [
-        Doubt(at, lines[at].key, lines[at].ask or lines[at].rule, tuple(decided[at]), _tags_open(lines[at]))
+        Doubt(at, lines[at].key, lines[at].ask or lines[at].rule, tuple(decided[at]), _tags_open(lines[at], tags))
         for at in open_lines
     ]
     return tuple(sorted(found, key=lambda doubt: (-len(doubt.nutrients), -bool(doubt.tags), doubt.position)))
@@ -104,9 +109,9 @@ def _turns(verdict: Verdict, width: float) -> bool:
     return any(state_of(verdict.gate, low, high) != UNSURE for low, high in ends)
 
 
-def _tags_open(line: Line) -> tuple[str, ...]:
-    """Allergens that only the settled food would confirm or rule out."""
+def _tags_open(line: Line, tags: Collection[str] = tuple(ALLERGENS)) -> tuple[str, ...]:
+    """Of these tags, those that only the settled food would confirm or rule out."""
     hits = hits_of_line(line)
     certain = {hit.tag for hit in hits if hit.verdict == CONTAINS}
     shown = {hit.tag for hit in hits if hit.because.code in _OPEN} - certain
-    return tuple(tag for tag in ALLERGENS if tag in shown)
+    return tuple(tag for tag in tags if tag in shown)

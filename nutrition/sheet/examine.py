@@ -114,5 +114,5 @@ def _examined(dish: Dish, eater: Eater, meal: str, notes: str, cooked_serving_g:
         counts=[count(tally, lines, analysis) for tally in (*tallies_of(eater.plans), *eater.tallies)],
         safety=safety_of(lines),
         cooked=cooked,
-        doubts=doubts_of(lines, serves, verdicts),
+        doubts=doubts_of(lines, serves, verdicts, tuple(dict.fromkeys((*ALLERGENS, *owners)))),
     )

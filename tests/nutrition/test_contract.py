@@ -147,6 +147,17 @@ class Contract(SimpleTestCase):
         self.assertEqual(read_line("300 g flour (gluten-free)", aliases=aliases).food_id, gluten_free)
         self.assertNotEqual(read_line("300 g flour", aliases=aliases).food_id, gluten_free)
 
+    def test_what_else_stands_behind_plus_is_never_lost_unasked(self):
+        for text in (
+            "1 cup flour plus 2 tbsp cocoa powder",
+            "200 g unsalted butter plus 1 tbsp olive oil",
+            "100 g sugar plus 1 egg",
+        ):
+            self.assertEqual(read_line(text).sure, "check", text)
+        for text in ("1 cup flour plus 2 tbsp", "1 cup plus 2 tbsp flour"):
+            self.assertAlmostEqual(read_line(text).grams, 141, delta=1)
+            self.assertNotEqual(read_line(text).sure, "check", text)
+
     def test_other_parts_of_the_line_bind_nothing(self):
         for text, plain in (
             ("2 cups spinach, washed and dried", "2 cups spinach"), ("500 g chicken thighs, for frying", "500 g chicken thighs"),

@@ -101,7 +101,7 @@ class OneDoubt(PracticeTest):
         self.assertEqual(answer.headers["HX-Refresh"], "true")
         second.refresh_from_db()
         other.refresh_from_db()
-        self.assertEqual((second.as_read.food_id, second.is_accepted), (unsalted, True))
+        self.assertEqual((second.as_read.food_id, second.as_read.sure, second.is_settled), (unsalted, "sure", True))
         self.assertNotEqual(other.as_read.food_id, unsalted)
         self.assertContains(
             self.client.get(reverse("recipes:reading", args=[recipe.pk])), "1 more line with the same doubt"
@@ -123,6 +123,10 @@ class AsAFood(PracticeTest):
     def test_a_recipe_is_offered_as_a_food_with_its_figures(self):
         stock = make_recipe(self.ana, "House stock\nServes 4\n200 g carrots\n1 l water\n2 g salt\nMethod\nSimmer it.")
         page = self.client.get(reverse("recipes:recipe", args=[stock.pk]))
+        self.assertEqual(page.context["as_food"], "", "nobody has weighed it")
+        stock.serving_grams = 280
+        stock.save()
+        page = self.client.get(reverse("recipes:recipe", args=[stock.pk]))
         link = page.context["as_food"]
         self.assertIn("salt_g=0.", link)
         form = self.client.get(f"{reverse('pantry:enter')}?{link}")
@@ -130,7 +134,8 @@ class AsAFood(PracticeTest):
         self.assertContains(form, "our recipe “House stock”, as cooked")
 
     def test_what_rests_on_something_unknown_is_left_out(self):
-        self.assertEqual(printed_of(read_recipe("X\nServes 2\n100 g xorbly powder\n1 leek")), {})
+        self.assertEqual(printed_of(read_recipe("X\nServes 2\n100 g xorbly powder\n1 leek"), 500), {})
+        self.assertEqual(printed_of(read_recipe("X\nServes 2\n500 g carrots\n20 g butter"), 500), {}, "which butter?")
         known = printed_of(read_recipe("X\nServes 2\n500 g carrots\n500 ml water"), 1000)
         raw = float(foods().value("Carrots, raw", "potassium_mg"))
         self.assertAlmostEqual(known["potassium_mg"], raw / 2, delta=3)
