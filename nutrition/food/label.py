@@ -22,6 +22,9 @@ US, EU = "us", "eu"
 #: What an ingredient list is searched for: additive_… of patterns.tsv.
 ADDITIVES = ("phosphate", "potassium", "polyol", "aspartame")
 KJ_A_KCAL, SODIUM_IN_SALT = 4.184, 400.0
+#: Potassium in potassium chloride (39.10 of 74.55 by weight), mg a gram; and the phosphorus that phosphates may add to 100 g: 0.5 % of
+#: the weight (9 CFR 424.21(c), from memory), under a third of it phosphorus.
+POTASSIUM_IN_CHLORIDE_MG, PHOSPHATES_ADD_MG = 524.5, 160.0
 #: Energy may differ from 4/9/4 by this share, or so many kcal, before it is asked about; a figure from the food it stands for
 #: by as much as the law lets a label be wrong.
 ENERGY_WITHIN, ENERGY_WITHIN_KCAL, LIKE_WITHIN = 0.2, 20.0, 0.2
@@ -180,6 +183,7 @@ class Label:
             ingredients=self.ingredients,
             may_contain=self.may_contain,
             measures=measure_of(self.serving),
+            beyond=self.beyond,
         )
 
     @property
@@ -209,6 +213,22 @@ class Label:
                 if beyond > LIKE_WITHIN * max(value, likely) and beyond > (1.0 if key.endswith("_g") else 40.0):
                     asked.append(note("food.label_unlike", nutrient=key, label=likely, usual=value, food=usual.id))
         return tuple(asked)
+
+    @property
+    def beyond(self) -> dict[str, float]:
+        """What the additives of its list may add to 100 g beyond what its kind holds, of what is not printed.
+
+        A list falls by weight: potassium salt behind the salt is no more than the salt, anywhere else it may be anything.
+        """
+        kinds, found = {kind for kind, _ in self.additives}, {}
+        if "phosphate" in kinds and "phosphorus_mg" not in self.printed:
+            found["phosphorus_mg"] = PHOSPHATES_ADD_MG
+        if "potassium" in kinds and "potassium_mg" not in self.printed:
+            before = self.ingredients[: pattern("additive_potassium").search(self.ingredients).start()]  # type: ignore[union-attr]
+            sodium = self.spans.get("sodium_mg", (0.0, 0.0, math.inf))[2]
+            salt_g = sodium / SODIUM_IN_SALT if pattern("plain_salt").search(before) else 100.0
+            found["potassium_mg"] = min(salt_g, 100.0) * POTASSIUM_IN_CHLORIDE_MG
+        return found
 
     @property
     def additives(self) -> tuple[tuple[str, str], ...]:

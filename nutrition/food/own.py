@@ -27,7 +27,8 @@ class OwnFood:
 
     `id` begins with "own:" or "label:". `category`: one of the table's, for what of it is not known. `spans`: nutrient ->
     (least, most) where a value is known only so well. `ingredients` and `may_contain`: as printed; where there is a list it
-    speaks of allergens first. `measures`: "cup" -> grams, where its label says. `is_retired`: kept for what was made with it, offered no more. Raises ValueError for another
+    speaks of allergens first. `measures`: "cup" -> grams, where its label says; `beyond`: nutrient -> what its additives may
+    add, unknown, to what its kind holds. `is_retired`: kept for what was made with it, offered no more. Raises ValueError for another
     beginning of the id, an unknown nutrient, or a value below zero.
     """
 
@@ -42,6 +43,7 @@ class OwnFood:
     may_contain: str = ""
     is_retired: bool = False
     measures: Mapping[str, float] = field(default_factory=dict)
+    beyond: Mapping[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if not self.id.startswith(ORIGINS):
@@ -78,6 +80,8 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
         most[row] = np.where(np.isnan(values[row]), np.nanpercentile(kin, 95, axis=0), values[row])
         for key, (low, high) in each.spans.items():
             least[row, INDEX[key]], most[row, INDEX[key]] = low, high
+        for key, more in each.beyond.items():  # unknown, and more than its kind may hold
+            most[row, INDEX[key]] += more
         for part, of in PARTS:  # what is not printed is never more than what it is a part of
             most[row, INDEX[part]] = min(most[row, INDEX[part]], most[row, INDEX[of]])
     text = rows_of(

@@ -141,6 +141,30 @@ class InTheDish(SimpleTestCase):
         self.assertEqual(found, {"tree_nut": CONTAINS, "soy": CHECK})
         self.assertLess(len(found), len(ALLERGENS))
 
+    def test_what_additives_may_add_is_not_bounded_by_the_kind(self):
+        """KCl is 52.4 % potassium; a list falls by weight (Regulation (EU) 1169/2011 Article 18): behind the salt it is at most the salt."""
+        usual = foods().by_description("Soup, vegetable broth, ready to serve").id
+
+        def most(ingredients, key="potassium_mg"):
+            label = Label(
+                "Stock",
+                EU,
+                100,
+                {"energy_kcal": 5, "fat_g": 0, "carbohydrate_g": 1, "protein_g": 0, "salt_g": 1},
+                ingredients,
+                "",
+                usual,
+            )
+            with using(with_own([label.as_food("own:5")])):
+                return float(foods().at_most_per_100g[foods().by_id("own:5").row, INDEX[key]])
+
+        plain = most("Water, salt")
+        self.assertAlmostEqual(most("Water, salt, potassium chloride") - plain, 1.05 * 524.5, delta=10)
+        self.assertGreater(most("Water, potassium chloride, salt") - plain, 50_000)
+        self.assertGreater(
+            most("Water, salt, sodium phosphates", "phosphorus_mg"), most("Water, salt", "phosphorus_mg") + 150
+        )
+
     def test_a_name_that_sends_one_to_the_label_is_answered_by_it(self):
         printed = {"energy_kcal": 10, "fat_g": 0, "carbohydrate_g": 1, "protein_g": 1}
         stock = Label("Elmfold stock", US, 240, printed, ingredients="Water, carrots, leeks, salt")
