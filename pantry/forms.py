@@ -50,8 +50,9 @@ class LabelForm(forms.Form):
     words = forms.CharField(max_length=200, required=False)
     found_in = forms.CharField(max_length=200, required=False)
 
-    def __init__(self, data):
+    def __init__(self, data, *, is_posted=True):
         super().__init__(data)
+        self.is_bound = is_posted  # a form opened with some of it filled in has no mistakes yet
         self.form_of_label = data.get("form") if fields(data.get("form", "")) else US
         self.stands_for = data.get("food_id") or data.get("stands_for", "")
         self.is_looked_at = bool(data.get("looked_at"))
@@ -72,7 +73,7 @@ class LabelForm(forms.Form):
         ]
 
     def _wrong_at(self, key):
-        return self.errors.get(key, [""])[0] if self.is_bound else ""
+        return self.errors.get(key, [""])[0]
 
     @property
     def usual(self):

@@ -113,7 +113,7 @@ def food(request, food_id):
 def enter(request):
     """A label in the hand, typed as it is printed. `food_id`: what it stands for; `words`: what lines call it; `back`: a page."""
     is_posted = request.method == "POST"
-    form = LabelForm(request.POST) if is_posted else LabelForm(request.GET)
+    form = LabelForm(request.POST) if is_posted else LabelForm(request.GET, is_posted=False)
     if is_posted and form.is_valid() and not form.questions:
         data = form.cleaned_data
         kept = actions.enter_label(form.label, data["serving"], request.user, data["words"], data["found_in"])

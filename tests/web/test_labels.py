@@ -53,6 +53,13 @@ class Entering(PracticeTest):
             self.assertContains(self.enter(**typed), words, status_code=422)
         self.assertFalse(OwnLabel.objects.exists())
 
+    def test_a_form_just_opened_finds_no_fault(self):
+        for query in ("", "?form=eu", "?form=us&name=Stock&fat_g=1"):
+            self.assertNotContains(self.client.get(f"{reverse('pantry:enter')}{query}"), 'class="wrong"')
+        self.assertContains(
+            self.client.get(f"{reverse('pantry:enter')}?name=Elmfold+stock&salt_g=2&form=eu"), 'value="Elmfold stock"'
+        )
+
     def test_a_label_unlike_the_food_it_stands_for_is_looked_at_again(self):
         answer = self.enter(sodium_mg="2100", looked_at="")
         self.assertContains(answer, "is it right?", status_code=422)
