@@ -9,10 +9,10 @@ from bench.models import Try
 from bench.sight import Sight, look
 from nutrition.dish.grams import Grams
 from nutrition.dish.naming import name_of
-from nutrition.food.contents import ALLERGENS, CONTAINS, TAGS
 from nutrition.food.measures import household_measure
 from nutrition.food.nutrients import BY_KEY, INDEX
 from nutrition.food.table import foods
+from nutrition.food.tags import ALLERGENS, CONTAINS, TAGS
 from nutrition.giving.ceilings import TOLERATED, Ceiling, ceilings
 from nutrition.giving.reading_level import grade
 from nutrition.giving.shopping import Shopping, Wanted, shopping

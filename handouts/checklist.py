@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from bench.actions import standing_edit
-from nutrition.food.contents import CHECK, TAGS
+from nutrition.food.tags import CHECK, TAGS
 from nutrition.sheet.verdicts import OPEN, SHUT
 
 from .models import Readiness

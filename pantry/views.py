@@ -10,11 +10,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
-from nutrition.food.contents import ALLERGENS, hits_of_food
+from nutrition.food.contents import hits_of_food
 from nutrition.food.label import EU, US
 from nutrition.food.measures import measures_of
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.table import foods
+from nutrition.food.tags import ALLERGENS
 from nutrition.reading.matching import search_foods
 from ui.posted import whole
 

@@ -4,8 +4,8 @@ from datetime import date
 
 from django import forms
 
-from nutrition.food.contents import LISTS
 from nutrition.food.nutrients import NUTRIENTS
+from nutrition.food.tags import LISTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
 from nutrition.limits.plans.common import shelves

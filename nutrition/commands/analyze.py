@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from nutrition.commands.answers import finite, gate_json, line_json, per_serving_json
 from nutrition.commands.asked import eater_of, read
 from nutrition.dish.naming import description_of
-from nutrition.food.contents import ALLERGENS, CONTAINS
 from nutrition.food.nutrients import BY_KEY
+from nutrition.food.tags import ALLERGENS, CONTAINS
 from nutrition.limits.eater import Eater
 from nutrition.limits.plans import plan_label
 from nutrition.limits.tallies import neutral

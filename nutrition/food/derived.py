@@ -17,9 +17,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nutrition.food.contents import CONTAINS, hits_of_description
+from nutrition.food.made_of import made_of
 from nutrition.food.nutrients import DERIVED_KEYS, INDEX
 from nutrition.food.table import Foods
+from nutrition.food.tags import CONTAINS
 from nutrition.tables import pattern, read_table
 
 #: Grams a sitting (Varney et al. 2017, from memory). Fructose alone: for fresh fruit and vegetables with no other kind.
@@ -144,7 +145,7 @@ def _first(rules, text):
 
 
 def _holds(table: Foods, row: int, tag: str) -> str:
-    hits = hits_of_description(table.descriptions[row], table.categories[row])
+    hits = made_of(table.descriptions[row], table.categories[row]).hits
     return next((hit.verdict for hit in hits if hit.tag == tag), "")
 
 

@@ -9,18 +9,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from nutrition.dish.line import Line
-from nutrition.food.contents import (
-    ALLERGENS,
-    CHECK,
-    CONTAINS,
-    LINE,
-    SAYS_FREE,
-    TAGS,
-    Hit,
-    hits_of_food,
-    hits_of_words,
-)
+from nutrition.food.contents import hits_of_food
+from nutrition.food.spoken import SAYS_FREE, Spoken, spoken
+from nutrition.food.table import foods
+from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS, LINE, TAGS, Hit
 from nutrition.notes import note
+from nutrition.tables import pattern
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,10 +52,11 @@ _UNSETTLED, _NO_FOOD = note("limits.food_unsettled"), note("limits.food_unknown"
 
 def hits_of_line(line: Line) -> tuple[Hit, ...]:
     """What one line shows. A line without a food, or one that may be several, is checked for what it may be."""
-    hits = list(hits_of_words(line.text, LINE)) if line.words_hold else []
+    said = spoken(line.text, LINE) if line.words_hold else Spoken(())
+    hits = list(said.hits)
     if line.food_id:
-        says_free = {hit.tag for hit in hits if hit.because == SAYS_FREE}
-        hits += [hit.softened(SAYS_FREE) if hit.tag in says_free else hit for hit in hits_of_food(line.food_id)]
+        freed = said.free | _freed_by_habit(line.food_id, said)
+        hits += [hit.softened(SAYS_FREE) if hit.tag in freed else hit for hit in hits_of_food(line.food_id)]
     if line.sure == "check":
         hits += [hit.softened(_MAY_BE) for other in line.others for hit in hits_of_food(other)]
     if line.is_food_open and not line.is_of_a_kind:
@@ -70,6 +65,12 @@ def hits_of_line(line: Line) -> tuple[Hit, ...]:
         because = _UNSETTLED if line.food_id else _NO_FOOD
         hits += [Hit(tag, CHECK, line.text, LINE, because, "unknown food") for tag in may_hold if tag not in seen]
     return tuple(hits)
+
+
+def _freed_by_habit(food_id: str, said: Spoken) -> frozenset[str]:
+    """What is there by habit only (the wheat of bread called gluten-free), unless the food names it."""
+    named = foods().by_id(food_id).description
+    return frozenset(tag for tag in said.by_habit if not pattern(f"names_{tag}").search(named))
 
 
 def find(lines: Sequence[Line], tags: Iterable[str] = tuple(ALLERGENS), allergen_list: str = "") -> list[Finding]:

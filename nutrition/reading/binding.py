@@ -11,12 +11,28 @@ from nutrition.reading.lines import clean
 from nutrition.tables import pattern, read_table
 
 _OR = re.compile(r"\s+or\s+.*$|\s*/\s*[a-z].*$", re.I)
+#: Parentheses with nothing left in them, and one that lost its other side.
+_EMPTY, _HALF = re.compile(r"\(\s*\)"), re.compile(r"^([^()]*)\)")
 _TAILS = re.compile(r"[,;()]|\s[–—-]\s")
 
 
 @functools.cache
-def _unbound() -> tuple[re.Pattern[str], ...]:
-    return tuple(re.compile(row["words"], re.I) for row in read_table("unbound_words.tsv"))
+def _unbound(taken_from: str) -> tuple[re.Pattern[str], ...]:
+    rows = read_table("unbound_words.tsv")
+    return tuple(re.compile(row["words"], re.I) for row in rows if row["from"] == taken_from)
+
+
+@functools.lru_cache(maxsize=8192)
+def without_denials(text: str) -> str:
+    """A line without what it says it is not: "granola, without nuts" is granola, and "pasta (gluten-free if needed)" pasta.
+
+    >>> without_denials("200 g pasta (gluten-free if needed)"), without_denials("1 cup granola, no nuts")
+    ('200 g pasta', '1 cup granola')
+    """
+    words = text
+    for each in _unbound("page"):
+        words = each.sub("", words)
+    return text if words == text else _HALF.sub(r"\1", _EMPTY.sub("", words)).strip(" ,;")
 
 
 @functools.lru_cache(maxsize=8192)
@@ -27,7 +43,7 @@ def bound(text: str) -> str:
     ('2 cups spinach,', '100 g butter, unsalted,')
     """
     words = clean(text)[:400]
-    for each in _unbound():
+    for each in _unbound("name"):
         words = each.sub("", words)
     return _OR.sub("", words).strip()
 

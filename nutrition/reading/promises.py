@@ -10,10 +10,11 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from nutrition.food.contents import CONTAINS, hits_of_food
+from nutrition.food.contents import hits_of_food
 from nutrition.food.names import normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Food, foods, remembered
+from nutrition.food.tags import CONTAINS
 from nutrition.tables import read_table
 
 #: How far a food may be from the fat its words name: in grams per 100 g, or as a share of it.

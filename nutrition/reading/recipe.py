@@ -13,7 +13,7 @@ from nutrition.food.names import normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Food, foods
 from nutrition.notes import NOTHING, Note, Problem, note
-from nutrition.reading.binding import bound, says_as_packet, tails
+from nutrition.reading.binding import bound, says_as_packet, tails, without_denials
 from nutrition.reading.contract import held_to
 from nutrition.reading.found import RecipeText
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
@@ -41,7 +41,7 @@ def read_line(
     ('Butter, without salt', 250.0, 'weight', 'sure')
     """
     text = visible(text)
-    parsed = parse(text, kitchen)
+    parsed = parse(without_denials(text), kitchen)
     said = said_in(_binding(parsed))
     words = _food_words(parsed, said)
     match, meant = held_to(matcher().match(words.name, words.hints, aliases, words.bound), words.name, said)
@@ -100,7 +100,7 @@ def words_of_food(text: str) -> str:
     >>> words_of_food("200 g flour, gluten-free")
     'gluten free flour'
     """
-    parsed = parse(visible(text))
+    parsed = parse(without_denials(visible(text)))
     words = _food_words(parsed, said_in(_binding(parsed)))
     return in_front(words.bound, words.name)
 

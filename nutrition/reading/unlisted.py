@@ -8,8 +8,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nutrition.dish.line import Line
-from nutrition.food.contents import ALLERGENS, LINE, hits_of_words
 from nutrition.food.names import cook_name, normalized
+from nutrition.food.spoken import hits_of_words
+from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
 from nutrition.reading.matching import matcher
 from nutrition.tables import pattern, words_of

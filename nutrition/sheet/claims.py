@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from nutrition.dish.cooking import CookedWeight
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
-from nutrition.food.contents import CONTAINS
+from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import gates_for
 from nutrition.limits.plans import PLANS, Facts, Plan, targets_for

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from nutrition.dish.line import Line
-from nutrition.food.contents import ALLERGENS, CONTAINS
 from nutrition.food.nutrients import CORE_KEYS, INDEX
+from nutrition.food.tags import ALLERGENS, CONTAINS
 from nutrition.limits.avoid import hits_of_line
 from nutrition.limits.gates import TOLERANCE
 from nutrition.notes import Note, note

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from nutrition.dish.cooking import CookedWeight, cooked_weight
 from nutrition.dish.dish import Dish
-from nutrition.food.contents import ALLERGENS, CHECK, CONTAINS, NOTHING, TAGS
 from nutrition.food.table import Foods, using
+from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS, NOTHING, TAGS
 from nutrition.limits.avoid import Finding, find
 from nutrition.limits.eater import Eater
 from nutrition.limits.plans import Avoid, avoids_of, tallies_of

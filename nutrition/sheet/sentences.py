@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
-from nutrition.food.contents import TAGS
 from nutrition.food.nutrients import BY_KEY
+from nutrition.food.tags import TAGS
 
 
 def _asked(sign: str) -> Callable[[str, float, str, float], str]:

@@ -15,10 +15,11 @@ from nutrition.dish.cooking import AS_IS, treated, treatments
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
-from nutrition.food.contents import CHECK, CONTAINS, hits_of_food
+from nutrition.food.contents import hits_of_food
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.table import foods
+from nutrition.food.tags import CHECK, CONTAINS
 from nutrition.limits.avoid import find, hits_of_line
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate

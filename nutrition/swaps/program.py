@@ -14,8 +14,8 @@ from scipy.sparse import csr_array, vstack
 
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
-from nutrition.food.contents import CONTAINS
 from nutrition.food.nutrients import INDEX
+from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import Gate
 from nutrition.notes import NOTHING, Note, note

@@ -14,8 +14,8 @@ import numpy as np
 
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
-from nutrition.food.contents import CONTAINS
 from nutrition.food.nutrients import BY_KEY, INDEX
+from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import Gate
 from nutrition.limits.plans import plan_label

@@ -10,10 +10,11 @@ import re
 
 from django.test import SimpleTestCase
 
-from nutrition.food.contents import CONTAINS, hits_of_food
+from nutrition.food.contents import hits_of_food
 from nutrition.food.names import normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
+from nutrition.food.tags import CONTAINS
 from nutrition.reading.promises import said_in
 from nutrition.reading.recipe import read_line, words_of_food
 from nutrition.tables import read_table

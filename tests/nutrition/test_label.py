@@ -5,11 +5,11 @@ from django.test import SimpleTestCase
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
-from nutrition.food.contents import ALLERGENS, CHECK, CONTAINS
 from nutrition.food.label import EU, US, Label, grams_of_serving
 from nutrition.food.nutrients import INDEX
 from nutrition.food.own import with_own
 from nutrition.food.table import foods, using
+from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.notes import Problem
 from nutrition.reading.matching import matcher, search_foods

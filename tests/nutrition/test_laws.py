@@ -12,9 +12,9 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food import units
-from nutrition.food.contents import CONTAINS, TAGS
 from nutrition.food.nutrients import KEYS
 from nutrition.food.table import foods
+from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target, gates_for

@@ -10,9 +10,9 @@ from django.test import SimpleTestCase
 
 from nutrition.dish.cooking import CookedWeight, cooked_weight, treated, treatments
 from nutrition.dish.dish import Dish
-from nutrition.food.contents import CHECK, CONTAINS
 from nutrition.food.derived import FODMAP_KINDS, cut_off_g, derive
 from nutrition.food.table import Foods
+from nutrition.food.tags import CHECK, CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.conflicts import conflicts, set_aside
 from nutrition.limits.eater import Eater

@@ -17,9 +17,9 @@ from hypothesis import strategies as st
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.naming import description_of
-from nutrition.food.contents import CONTAINS
 from nutrition.food.names import cook_name
 from nutrition.food.table import foods
+from nutrition.food.tags import CONTAINS
 from nutrition.giving.writing import write
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater

@@ -10,9 +10,9 @@ from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.dish.standing import standing
-from nutrition.food.contents import ALLERGENS, CHECK, CONTAINS
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import RETIRED, Foods, foods, using
+from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.reading.promises import broken_by, said_in
 from nutrition.reading.recipe import read_line

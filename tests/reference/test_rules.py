@@ -6,9 +6,9 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from nutrition.dish.cooking import CookedWeight, cooked_weight, kept
-from nutrition.food.contents import NOTHING
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import foods
+from nutrition.food.tags import NOTHING
 from nutrition.limits.avoid import find
 from nutrition.limits.plans import PLANS, Facts, choose, targets_for
 from nutrition.reading.recipe import read_line

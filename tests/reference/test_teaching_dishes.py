@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 
 from nutrition.dish.cooking import treated
 from nutrition.dish.dish import Dish
-from nutrition.food.contents import CONTAINS
+from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target

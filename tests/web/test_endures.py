@@ -10,8 +10,8 @@ from bench import actions as bench_actions
 from bench.sight import look
 from kitchen import actions as kitchen_actions
 from kitchen.models import Tap
-from nutrition.food.contents import CHECK
 from nutrition.food.nutrients import KEYS
+from nutrition.food.tags import CHECK
 from people.models import PersonTally, PersonTarget
 from people.regimen import regimen_of
 from tests.web.base import finished_cook

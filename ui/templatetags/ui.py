@@ -11,10 +11,10 @@ from django.utils.safestring import mark_safe
 from accounts import permissions
 from nutrition.dish.cooking import methods
 from nutrition.dish.naming import called, description_of, name_first
-from nutrition.food.contents import TAGS
 from nutrition.food.names import cook_name as name_of_food
 from nutrition.food.nutrients import BY_KEY, rounded
 from nutrition.food.table import foods
+from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
 from nutrition.limits.plans import plan_label
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE

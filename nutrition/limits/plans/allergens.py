@@ -1,7 +1,7 @@
 """Free of one listed allergen: one plan for each, made alike. EU 1169/2011 Annex II; FALCPA 2004, FASTER 2021; from
 memory."""
 
-from nutrition.food.contents import ALLERGENS, LISTS
+from nutrition.food.tags import ALLERGENS, LISTS
 from nutrition.limits.plans import gluten
 from nutrition.limits.plans.common import Avoid, Plan, School, shelves
 

@@ -1,0 +1,206 @@
+"""What words say of allergens and of what plans avoid. Words only ever add.
+
+Rules: tables/avoid_rules.tsv, read after the phrases of tables/innocent_phrases.tsv (coconut milk is not milk) have been
+put out of the way. A promise ("gluten-free", "without nuts", "vegan": tables/free_words.tsv) softens its own tag from
+"contains" to "check the label", in its own part of the words, and only where it is neither denied nor a condition.
+"""
+
+import functools
+import re
+import unicodedata
+from dataclasses import dataclass, replace
+
+from nutrition.food.tags import CHECK, CONTAINS, Hit, strongest
+from nutrition.notes import note
+from nutrition.tables import pattern, read_table
+
+#: Why a rule was softened: the words of the line or of the food say it is free of this, or that there may be traces.
+SAYS_FREE, TRACES = note("food.says_free"), note("food.traces")
+#: Between the parts of the words that a promise speaks of one by one.
+_JOINTS = re.compile(r"\s(?:or|and|with|plus|in|on|over)\s|\s*[/+;&]\s*")
+
+
+@dataclass(frozen=True, slots=True)
+class Spoken:
+    """At most one hit a tag. `free`: tags that the words promise the food is free of; `by_habit`: softened with them
+    where the food does not name them."""
+
+    hits: tuple[Hit, ...]
+    free: frozenset[str] = frozenset()
+    by_habit: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, slots=True)
+class _Rule:
+    hit: Hit
+    words: re.Pattern[str]
+
+
+@dataclass(frozen=True, slots=True)
+class _Promise:
+    """One row of free_words.tsv, or where one stands: `at` counts the parts of the words."""
+
+    tags: frozenset[str]
+    habit: frozenset[str]
+    adds: tuple[str, ...]
+    at: int = -1
+
+
+def without_accents(text: str) -> str:
+    """
+    >>> without_accents("pâté, Grünkern")
+    'pate, Grunkern'
+    """
+    if text.isascii():
+        return text
+    return "".join(c for c in unicodedata.normalize("NFKD", text) if not unicodedata.combining(c))
+
+
+def _whole_words(words: str, ending: str = "(?:s|es)?") -> re.Pattern[str]:
+    return re.compile(rf"(?<![a-z])(?:{without_accents(words)}){ending}(?![a-z])")
+
+
+@functools.cache
+def _rules() -> tuple[_Rule, ...]:
+    found = []
+    for row in read_table("avoid_rules.tsv"):
+        code = "food.on_the_us_list" if row["verdict"] == "contains_us" else "food.look_for"
+        verdict = CHECK if row["verdict"] == "check" else CONTAINS
+        hit = Hit(row["tag"], verdict, "", "", note(code, text=row["look_for"]), row["source"])
+        found.append(_Rule(hit, _whole_words(row["words"])))
+    return tuple(found)
+
+
+@functools.cache
+def look_for(tag: str) -> str:
+    """What to look for on a label by a tag alone."""
+    return next((rule.hit.look_for for rule in _rules() if rule.hit.tag == tag and rule.hit.look_for), "")
+
+
+@functools.cache
+def _innocent() -> tuple[tuple[re.Pattern[str], str], ...]:
+    rows = read_table("innocent_phrases.tsv")
+    return tuple((_whole_words(row["phrase"], ""), row["reads_as"]) for row in rows)
+
+
+@functools.cache
+def _promises() -> tuple[tuple[re.Pattern[str], _Promise], ...]:
+    """Each way to call something free of something: as it stands, and "X-free", "free from X, Y or Z", "without X"."""
+    rows = read_table("free_words.tsv")
+    things = "|".join(row["words"] for row in rows if row["form"] == "free")
+    before = rf"(?:free (?:of|from)|without|contains? no|no) (?:any |added |the )?(?:(?:{things})(?:,? (?:and|or|nor) |, ?)){{0,4}}"
+    found = []
+    for row in rows:
+        words = row["words"]
+        if row["form"] == "free":
+            words = rf"(?:{words})[- ]?free(?![- ]range)|{before}(?:{words})(?![a-z-])"
+        promise = _Promise(frozenset(row["tags"].split()), frozenset(row["habit"].split()), tuple(row["adds"].split()))
+        found.append((re.compile(rf"(?<![a-z])(?:{words})(?![a-z])"), promise))
+    return tuple(found)
+
+
+def plain_words(text: str) -> str:
+    """The words as the rules read them: lower case, no accents, the names of other things put out of the way.
+
+    >>> plain_words("Coconut milk and butternut squash")
+    'coconut and squash'
+    """
+    text = without_accents(text.lower().replace("’", "'"))
+    for phrase, reads_as in _innocent():
+        text = phrase.sub(reads_as, text)
+    return text
+
+
+def hits_of_words(text: str, where: str) -> tuple[Hit, ...]:
+    """What words say, at most one hit a tag, "contains" before "check the label".
+
+    >>> [(hit.tag, hit.verdict) for hit in hits_of_words("2 tbsp soy sauce", "line")][:2]
+    [('wheat', 'contains'), ('soy', 'contains')]
+    """
+    return spoken(text, where).hits
+
+
+@functools.lru_cache(maxsize=20_000)
+def spoken(text: str, where: str) -> Spoken:
+    """What words say and promise.
+
+    >>> said = spoken("wheat-free rye bread", "line")
+    >>> [(hit.tag, hit.verdict) for hit in said.hits if hit.tag in ("wheat", "gluten")]
+    [('wheat', 'check the label'), ('gluten', 'contains')]
+    """
+    words = without_accents(text.lower().replace("’", "'"))
+    traces = [match[0] for match in pattern("traces").finditer(words)]
+    words, promises = _promises_of(pattern("traces").sub(" ", words))
+    found, free, by_habit = _softened(words, promises)
+    found += [hit.softened(TRACES) for trace in traces for hit in _evidence(trace).values()]
+    return Spoken(tuple(replace(hit, where=where) for hit in strongest(*found)), free, by_habit)
+
+
+def _promises_of(words: str) -> tuple[str, list[_Promise]]:
+    """The words with blanks where a promise stood, and the promises that hold."""
+    left, kept = words, []
+    for said, promise in _promises():
+        for match in said.finditer(words):
+            left = left[: match.start()] + " " * len(match[0]) + left[match.end() :]
+            if not _is_denied(words, match):
+                kept.append(replace(promise, at=len(_JOINTS.findall(words[: match.start()]))))
+    return left, kept
+
+
+def _is_denied(words: str, match: re.Match[str]) -> bool:
+    """Whether a promise is denied ("not gluten-free"), wished for, or a condition ("gluten-free if needed")."""
+    before, after = words[max(match.start() - 60, 0) : match.start()], words[match.end() : match.end() + 40]
+    return bool(pattern("denies_promise").search(before) or pattern("makes_promise_a_wish").match(after))
+
+
+def _softened(words: str, promises: list[_Promise]) -> tuple[list[Hit], frozenset[str], frozenset[str]]:
+    """What the words show once each promise has softened what it stands with; tags the food itself is promised free of."""
+    hits = dict(_evidence(words))
+    if not promises:
+        return list(hits.values()), frozenset(), frozenset()
+    joints = [match[0] for match in _JOINTS.finditer(words)]
+    parts = [_evidence(part) for part in _JOINTS.split(words)]
+    free, by_habit = set(), set()
+    for tag in {tag for promise in promises for tag in promise.tags}:
+        covered = set()
+        for at in (promise.at for promise in promises if tag in promise.tags):
+            covered |= _reach(at, tag, parts, joints)
+        if all(at in covered or tag not in part or part[tag].verdict == CHECK for at, part in enumerate(parts)):
+            free |= {tag} if 0 in covered else set()
+            by_habit |= {habit for promise in promises if tag in promise.tags for habit in promise.habit}
+            hits |= _soften(hits, tag)
+    by_habit = {tag for tag in by_habit - free if not pattern(f"names_{tag}").search(words)}
+    for tag in by_habit:
+        hits |= _soften(hits, tag)
+    softened = {tag for tag, hit in hits.items() if hit.because == SAYS_FREE}
+    for promise in promises:
+        if softened & (promise.tags | promise.habit):
+            source = "common practice: what stands in for it"
+            added = (Hit(tag, CHECK, "", "", note("food.look_for", text=look_for(tag)), source) for tag in promise.adds)
+            hits = {hit.tag: hit for hit in added} | hits
+    return list(hits.values()), frozenset(free), frozenset(by_habit)
+
+
+def _reach(at: int, tag: str, parts: list[dict[str, Hit]], joints: list[str]) -> set[int]:
+    """The parts a promise speaks of: its own, and those before it while it names nothing ("pasta, and gluten-free")."""
+    reached = {at}
+    while at > 0 and tag not in parts[at] and not pattern("either").search(joints[at - 1]):
+        at -= 1
+        reached.add(at)
+    return reached
+
+
+def _soften(hits: dict[str, Hit], tag: str) -> dict[str, Hit]:
+    return {tag: hits[tag].softened(SAYS_FREE)} if tag in hits and hits[tag].verdict == CONTAINS else {}
+
+
+@functools.lru_cache(maxsize=40_000)
+def _evidence(words: str) -> dict[str, Hit]:
+    """Tag -> what the words show of it, promises apart. Wheat is gluten."""
+    words = plain_words(words)
+    found = [replace(rule.hit, word=match[0]) for rule in _rules() if (match := rule.words.search(words))]
+    hits = {hit.tag: hit for hit in strongest(*found)}
+    wheat, gluten = hits.get("wheat"), hits.get("gluten")
+    if wheat and (not gluten or (gluten.verdict, wheat.verdict) == (CHECK, CONTAINS)):
+        hits["gluten"] = replace(wheat, tag="gluten")
+    return hits
