@@ -66,7 +66,7 @@ def kinds() -> tuple[Kind, ...]:
             re.compile(row["categories"]),
             re.compile(row["words"], re.I),
             re.compile(row["unless"], re.I) if row["unless"] else None,
-            dict.fromkeys(row["check"].split(), CHECK) | dict.fromkeys(row["contains"].split(), CONTAINS),
+            dict.fromkeys(_tags(row["check"]), CHECK) | dict.fromkeys(_tags(row["contains"]), CONTAINS),
             row["on_top"],
             note("food.look_for", text=row["look_for"]),
         )
@@ -74,13 +74,18 @@ def kinds() -> tuple[Kind, ...]:
     )
 
 
+def _tags(words: str) -> tuple[str, ...]:
+    return _ANYTHING if words == "anything" else tuple(words.split())
+
+
 @functools.cache
-def _simple_words() -> tuple[re.Pattern[str], re.Pattern[str], frozenset[str]]:
-    """(categories that have simple foods, phrases, words)"""
+def _simple_words() -> tuple[re.Pattern[str], re.Pattern[str], re.Pattern[str], frozenset[str]]:
+    """(categories that have simple foods, words together that no simple food has, phrases, words)"""
     rows = {row["what"]: row["words"] for row in read_table("simple_words.tsv")}
-    phrases = sorted(rows["phrase"].split("|"), key=len, reverse=True)
+    phrases = "|".join(map(re.escape, sorted(rows["phrase"].split("|"), key=len, reverse=True)))
     words = frozenset((rows["state"] + " " + rows["thing"]).split())
-    return re.compile(f"^(?:{rows['kind']})"), re.compile(rf"(?<!\w)(?:{'|'.join(map(re.escape, phrases))})(?!\w)"), words
+    kinds, never = re.compile(f"^(?:{rows['kind']})"), re.compile(rows["never"])
+    return kinds, never, re.compile(rf"(?<!\w)(?:{phrases})(?!\w)"), words
 
 
 @functools.cache
@@ -96,10 +101,13 @@ def is_simple(description: str, category: str) -> bool:
     >>> is_simple("Carrots, glazed", "Vegetables and Vegetable Products")
     False
     """
-    categories, phrases, words = _simple_words()
+    categories, never, phrases, words = _simple_words()
     if description in _simple_foods():
         return True
-    return bool(categories.match(category)) and set(_WORD.findall(phrases.sub(" ", description.lower()))) <= words
+    plain = description.lower()
+    if never.search(plain) or not categories.match(category):
+        return False
+    return set(_WORD.findall(phrases.sub(" ", plain))) <= words
 
 
 @functools.lru_cache(maxsize=10_000)
@@ -110,7 +118,7 @@ def made_of(description: str, category: str) -> MadeOf:
     >>> fried.kinds, fried.tags(CONTAINS), "tree_nut" in fried.tags(CHECK)
     (('coat',), ('fish', 'wheat', 'gluten'), False)
     """
-    said = spoken(description, FOOD)
+    said = spoken(description, FOOD, is_one=True)
     fitting = [kind for kind in kinds() if kind.fits(description, category)]
     more = [kind for kind in fitting if kind.on_top]
     is_one = is_simple(description, category)

@@ -93,7 +93,8 @@ def _promises() -> tuple[tuple[re.Pattern[str], _Promise], ...]:
     for row in rows:
         words = row["words"]
         if row["form"] == "free":
-            words = rf"(?:{words})[- ]?free(?![- ]range)|{before}(?:{words})(?![a-z-])"
+            listed = rf"(?:(?:,|-|,? ?(?:and|or|&|/)) ?(?:{things}))"
+            words = rf"(?:{words})(?:-{listed}{{1,3}})?[- ]?free(?![- ]range)|{before}(?:{words})(?![a-z-])"
         promise = _Promise(frozenset(row["tags"].split()), frozenset(row["habit"].split()), tuple(row["adds"].split()))
         found.append((re.compile(rf"(?<![a-z])(?:{words})(?![a-z])"), promise))
     return tuple(found)
@@ -121,8 +122,8 @@ def hits_of_words(text: str, where: str) -> tuple[Hit, ...]:
 
 
 @functools.lru_cache(maxsize=20_000)
-def spoken(text: str, where: str) -> Spoken:
-    """What words say and promise.
+def spoken(text: str, where: str, is_one: bool = False) -> Spoken:
+    """What words say and promise. `is_one`: the name of one food, whatever it joins: what it promises is of all of it.
 
     >>> said = spoken("wheat-free rye bread", "line")
     >>> [(hit.tag, hit.verdict) for hit in said.hits if hit.tag in ("wheat", "gluten")]
@@ -131,20 +132,21 @@ def spoken(text: str, where: str) -> Spoken:
     words = without_accents(text.lower().replace("’", "'"))
     traces = [match[0] for match in pattern("traces").finditer(words)]
     words, promises = _promises_of(pattern("traces").sub(" ", words))
-    found, free, by_habit = _softened(words, promises)
+    found, free, by_habit = _softened(words, promises, [] if is_one else _JOINTS.findall(words))
     found += [hit.softened(TRACES) for trace in traces for hit in _evidence(trace).values()]
     return Spoken(tuple(replace(hit, where=where) for hit in strongest(*found)), free, by_habit)
 
 
 def _promises_of(words: str) -> tuple[str, list[_Promise]]:
     """The words with blanks where a promise stood, and the promises that hold."""
-    left, kept = words, []
+    left = words
+    kept: list[tuple[int, _Promise]] = []
     for said, promise in _promises():
         for match in said.finditer(words):
             left = left[: match.start()] + " " * len(match[0]) + left[match.end() :]
             if not _is_denied(words, match):
-                kept.append(replace(promise, at=len(_JOINTS.findall(words[: match.start()]))))
-    return left, kept
+                kept.append((match.start(), promise))
+    return left, [replace(promise, at=len(_JOINTS.findall(left[:start]))) for start, promise in kept]
 
 
 def _is_denied(words: str, match: re.Match[str]) -> bool:
@@ -153,17 +155,18 @@ def _is_denied(words: str, match: re.Match[str]) -> bool:
     return bool(pattern("denies_promise").search(before) or pattern("makes_promise_a_wish").match(after))
 
 
-def _softened(words: str, promises: list[_Promise]) -> tuple[list[Hit], frozenset[str], frozenset[str]]:
+def _softened(
+    words: str, promises: list[_Promise], joints: list[str]
+) -> tuple[list[Hit], frozenset[str], frozenset[str]]:
     """What the words show once each promise has softened what it stands with; tags the food itself is promised free of."""
     hits = dict(_evidence(words))
     if not promises:
         return list(hits.values()), frozenset(), frozenset()
-    joints = [match[0] for match in _JOINTS.finditer(words)]
-    parts = [_evidence(part) for part in _JOINTS.split(words)]
+    parts = [_evidence(part) for part in (_JOINTS.split(words) if joints else [words])]
     free, by_habit = set(), set()
     for tag in {tag for promise in promises for tag in promise.tags}:
         covered = set()
-        for at in (promise.at for promise in promises if tag in promise.tags):
+        for at in (min(promise.at, len(joints)) for promise in promises if tag in promise.tags):
             covered |= _reach(at, tag, parts, joints)
         if all(at in covered or tag not in part or part[tag].verdict == CHECK for at, part in enumerate(parts)):
             free |= {tag} if 0 in covered else set()
