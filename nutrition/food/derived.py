@@ -17,7 +17,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nutrition.food.made_of import made_of
+from nutrition.food.made_of import SEVERAL_THINGS, SIMPLE, made_of
 from nutrition.food.nutrients import DERIVED_KEYS, INDEX
 from nutrition.food.table import Foods
 from nutrition.food.tags import CONTAINS
@@ -184,18 +184,33 @@ def _alcohol(table):
     return known * 0.9, amount, np.where(np.isnan(amount), 45.0, known * 1.1)
 
 
+def _is_told_by(rule, kinds: tuple[str, ...]) -> bool:
+    """Whether what a row of fodmap.tsv says of a plant is told of a food of these kinds: not of a dip or a salad of it."""
+    if rule["group"] in ("fruit", "vegetable"):
+        return not {SEVERAL_THINGS, "dressing or dip", "sweet", "omelet or egg dish", "coat"} & set(kinds)
+    return SEVERAL_THINGS not in kinds
+
+
 def _fodmap(table, least, amount, most):
-    rules = [(re.compile(row["words"]), row) for row in read_table("fodmap.tsv")]
+    # Whole words: no port in imported, no rum in drumsticks.
+    rules = [
+        (re.compile(rf"(?<![a-z])(?:{row['words']})(?:(?<=\W)|(?:s|es)?(?![a-z]))"), row)
+        for row in read_table("fodmap.tsv")
+    ]
     columns = {DERIVED_KEYS.index(key): kind for key, kind in FODMAP_KINDS.items()}
     for row, name in enumerate(table.descriptions):
         category = table.categories[row]
-        rule = None if pattern("composed_categories").search(category) else _first(rules, name.lower())
+        kinds = made_of(name, category).kinds
+        is_composed = pattern("composed_categories").search(category) or pattern("of_two_foods").search(name)
+        rule = None if is_composed else _first(rules, name.lower())
+        if rule and not _is_told_by(rule, kinds):
+            rule = None
         if rule:
             low, high = SPREAD[rule["confidence"]]
             for column, kind in columns.items():
                 load = _load_per_100g(rule, kind)
                 least[row, column], amount[row, column], most[row, column] = load * low, load, load * high
-        elif pattern("no_fodmap_categories").search(category) and not pattern("dressed").search(name):
+        elif pattern("no_fodmap_categories").search(category) and SIMPLE in kinds:
             least[row, list(columns)] = amount[row, list(columns)] = most[row, list(columns)] = 0.0
     for column in columns:
         unknown = np.isnan(amount[:, column])

@@ -10,19 +10,27 @@ from dataclasses import dataclass
 
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
+from nutrition.food.spoken import without_accents
+from nutrition.food.tags import CONTAINS
+from nutrition.limits.avoid import hits_of_line
 from nutrition.limits.plans import PLANS
 from nutrition.sheet.analysis import Analysis
+from nutrition.sheet.uncooked import uncooked
 from nutrition.tables import read_table
 
 
 @dataclass(frozen=True, slots=True)
 class Caution:
-    """A reminder: its key in tables/cautions.tsv with its sentence and source, and the lines (from 0) it is about."""
+    """A reminder: its key in tables/cautions.tsv with its sentence and source, and the lines (from 0) it is about.
+
+    `breaks`: what it does to a title that promises to fit the plan: "yes", "open" (it cannot be told), or nothing.
+    """
 
     key: str
     text: str
     source: str
     lines: tuple[int, ...] = ()
+    breaks: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,8 +40,12 @@ class _Rule:
     limited: frozenset[str]
     circumstances: frozenset[str]
     words: re.Pattern[str] | None
+    tag: str
+    raw: str
     nutrient: str
     at_least: float
+    unless: frozenset[str]
+    breaks: str
     text: str
     source: str
 
@@ -56,9 +68,13 @@ def _rules() -> tuple[_Rule, ...]:
                 row["for"],
                 frozenset(row["limited"].split()),
                 frozenset(row["circumstances"].split()),
-                re.compile(row["words"], re.I | re.M) if row["words"] else None,
+                re.compile(rf"(?<![a-z])(?:{row['words']})(?:s|es)?(?![a-z])", re.M) if row["words"] else None,
+                row["tag"],
+                row["raw"],
                 nutrient,
                 float(least or 0),
+                frozenset(row["unless"].split()),
+                row["breaks"],
                 row["text"],
                 row["source"],
             )
@@ -66,9 +82,10 @@ def _rules() -> tuple[_Rule, ...]:
     return tuple(rules)
 
 
-def _words_of(line: Line) -> str:
-    """What is read for a line: its food, and its words while they still hold."""
-    return f"{description_of(line)}\n{line.text if line.words_hold else ''}"
+def words_of(line: Line) -> str:
+    """What is read for a line, lower case and without accents: its food, and its words while they still hold."""
+    words = f"{description_of(line)}\n{line.text if line.words_hold else ''}"
+    return without_accents(words.lower().replace("’", "'"))
 
 
 def cautions_for(
@@ -77,23 +94,40 @@ def cautions_for(
     limited: Collection[str],
     circumstances: Collection[str] = (),
     analysis: Analysis | None = None,
+    steps: Sequence[str] = (),
 ) -> list[Caution]:
     """Reminders for a dish. `limited`: nutrients with a maximum, whichever plan or person set it.
 
-    `analysis` is needed for reminders that hang on an amount; what may be there counts.
+    `analysis` is needed for reminders that hang on an amount; what may be there counts. `steps`: what is done with it.
     """
-    found = []
-    texts = [_words_of(line) for line in lines]
+    found: dict[str, Caution] = {}
+    texts = [words_of(line) for line in lines]
     for rule in _rules():
         if not rule.concerns(plans, limited, circumstances):
             continue
-        hits = tuple(i for i, text in enumerate(texts) if rule.words and rule.words.search(text))
-        if rule.words and not hits:
+        hits = _lines_of(rule, lines, texts, steps)
+        if not hits and (rule.words or rule.tag or rule.raw):
             continue
         if rule.nutrient:
             if analysis is None or analysis.amount(rule.nutrient) < rule.at_least:
                 continue
             shares = analysis.shares(rule.nutrient)
             hits = tuple(i for i, share in enumerate(shares) if share >= 0.1)
-        found.append(Caution(rule.key, rule.text, rule.source, hits))
-    return found
+        found[rule.key] = Caution(rule.key, rule.text, rule.source, hits, rule.breaks)
+    hidden = {rule.key for rule in _rules() if rule.unless & found.keys()}
+    return [caution for caution in found.values() if caution.key not in hidden]
+
+
+def _lines_of(rule: _Rule, lines: Sequence[Line], texts: Sequence[str], steps: Sequence[str]) -> tuple[int, ...]:
+    """The lines a reminder is about: by their words, by what they hold, or by what the steps leave raw."""
+    at = {i for i, text in enumerate(texts) if rule.words and rule.words.search(text)}
+    if rule.tag:
+        at |= {
+            i
+            for i, line in enumerate(lines)
+            for hit in hits_of_line(line)
+            if (hit.tag, hit.verdict) == (rule.tag, CONTAINS)
+        }
+    if rule.raw:
+        at |= set(uncooked(rule.raw, lines, steps))
+    return tuple(sorted(at))

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 
 from nutrition.dish.cooking import CookedWeight
 from nutrition.dish.line import Line
-from nutrition.dish.naming import description_of
+from nutrition.food.table import foods, remembered
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import gates_for
@@ -21,6 +21,7 @@ from nutrition.limits.plans import PLANS, Facts, Plan, targets_for
 from nutrition.limits.plans.common import Claimed
 from nutrition.notes import Note, note
 from nutrition.sheet.analysis import Analysis
+from nutrition.sheet.cautions import cautions_for, words_of
 from nutrition.sheet.verdicts import OPEN, SHUT, judge
 from nutrition.tables import pattern, read_table
 
@@ -31,7 +32,15 @@ US = {
     "source": "21 CFR 101.54",
 }
 EU = "Regulation (EC) 1924/2006, Annex"
-MAIN_DISH_G, SMALL_SERVING_G = 170.0, 30.0
+MAIN_DISH_G, MAIN_DISH_PART_G, SMALL_SERVING_G = 170.0, 40.0, 30.0
+#: The four groups of foods a main dish is made of, each a pattern of patterns.tsv.
+FOOD_GROUPS = ("group_grain", "group_produce", "group_dairy", "group_protein")
+
+
+@remembered
+def _group_of(food_id: str) -> str:
+    category = foods().by_id(food_id).category
+    return next((group for group in FOOD_GROUPS if pattern(group).search(category)), "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +62,19 @@ class Serving:
         if self.cooked.least <= 0:
             return 0.0, float("inf")
         return 100 * least / self.cooked.most, 100 * most / self.cooked.least
+
+    @property
+    def is_main_dish(self) -> bool:
+        """6 oz or more, with at least 40 g each of foods of two of the four groups (21 CFR 101.13(m))."""
+        if self.cooked.likely < MAIN_DISH_G:
+            return False
+        whole = sum(line.span.likely for line in self.lines)
+        share = self.analysis.serving_grams / whole if whole else 0.0
+        grams: dict[str, float] = {}
+        for line in self.lines:
+            if line.food_id and (group := _group_of(line.food_id)):
+                grams[group] = max(grams.get(group, 0.0), line.span.likely * share)
+        return sum(most >= MAIN_DISH_PART_G for most in grams.values()) >= 2
 
     def carriers(self, key: str) -> tuple[int, ...]:
         """Lines that bring a fifth or more of a nutrient, the largest first, and those where it is unknown."""
@@ -129,6 +151,10 @@ US_CLAIMS: dict[str, tuple[tuple[Limit, ...], tuple[Limit, ...], str]] = {
     "source-of-fiber": ((Limit("fiber_g", 2.8, SERVING, at_least=True),),) * 2 + (US["source"],),
     "high-fiber": ((Limit("fiber_g", 5.6, SERVING, at_least=True),),) * 2 + (US["source"],),
     "high-protein": ((Limit("protein_g", 10, SERVING, at_least=True),),) * 2 + (US["source"],),
+    "lactose-free": ((Limit("lactose_g", 0.1, GRAMS),),) * 2 + ("common practice: under 0.1 g per 100 g",),
+    "low-protein": ((Limit("protein_g", 1, GRAMS),),) * 2 + ("common practice: an exchange of 1 g per 100 g",),
+    "low-potassium": ((Limit("potassium_mg", 200, SERVING),),) * 2 + ("common practice: 200 mg a serving",),
+    "low-phosphorus": ((Limit("phosphorus_mg", 100, SERVING),),) * 2 + ("common practice: 100 mg a serving",),
 }
 
 
@@ -148,6 +174,8 @@ EU_CLAIMS: dict[str, tuple[Limit, ...]] = {
     "source-of-fiber": (Limit("fiber_g", 3, GRAMS, at_least=True),),
     "high-fiber": (Limit("fiber_g", 6, GRAMS, at_least=True),),
 }
+#: What serves as well: so many grams of fiber per 100 kcal.
+EU_PER_100_KCAL = {"source-of-fiber": 1.5, "high-fiber": 3.0}
 #: Share of energy from protein the EU asks for (12 % source, 20 % high) and allows from saturates (10 %).
 EU_ENERGY_SHARE = {
     "low-saturated-fat": ("saturated_fat_g", 9, 0.10, False),
@@ -174,6 +202,14 @@ def _energy_share(
     return met, note(code, nutrient=nutrient, likely=likely, share=share)
 
 
+def _fiber_per_100_kcal(serving: Serving, asked: float) -> tuple[bool | None, Note]:
+    fiber, energy = serving.per_serving("fiber_g"), serving.per_serving("energy_kcal")
+    bounds = (100 * fiber[0] / max(energy[1], 1e-9), 100 * fiber[1] / max(energy[0], 1e-9))
+    limit = Limit("fiber_g", asked, "per 100 kcal", at_least=True)
+    likely = 100 * serving.analysis.amount("fiber_g") / max(serving.analysis.amount("energy_kcal"), 1e-9)
+    return limit.met(bounds), limit.words(likely)
+
+
 def content_claim(key: str, serving: Serving, region: str = "us") -> Claim:
     """One nutrient-content claim of the US or the EU. Raises KeyError for a claim the region does not know."""
     if region == "eu":
@@ -183,7 +219,7 @@ def content_claim(key: str, serving: Serving, region: str = "us") -> Claim:
             raise KeyError(key)
     else:
         single, main, source = US_CLAIMS[key]
-        is_main = serving.cooked.likely >= MAIN_DISH_G
+        is_main = serving.is_main_dish
         limits = main if is_main else single
         nutrient, single_share, main_share = US_ENERGY_SHARE.get(key, ("", None, None))
         share = main_share if is_main else single_share
@@ -214,6 +250,10 @@ def content_claim(key: str, serving: Serving, region: str = "us") -> Claim:
         met.append(verdict)
         words.append(said)
     holds = _all(met)
+    if region == "eu" and key in EU_PER_100_KCAL and holds is not True:
+        other, said = _fiber_per_100_kcal(serving, EU_PER_100_KCAL[key])
+        holds = True if other else None if None in (holds, other) else False
+        words.append(said)
     if holds is not True:
         main_nutrient = limits[0].nutrient if limits else shares[0][0]
         carriers = serving.carriers(main_nutrient)
@@ -294,7 +334,10 @@ def _names(serving: Serving, positions: Sequence[int]) -> tuple[str, ...]:
 
 
 def _plan_claim(claimed: Claimed, plan: Plan, serving: Serving) -> Claim:
-    """Held to the plan's gates for one serving at dinner; body weight 70 kg and 2,000 kcal stand in for nobody."""
+    """Held to the plan's gates for one serving at dinner, to what it keeps out and to its reminders of single foods.
+
+    Body weight 70 kg and 2,000 kcal stand in for nobody.
+    """
     targets = [
         replace(target, minimum=None)
         for target in targets_for(plan.key, _REFERENCE, claimed.settings)
@@ -304,13 +347,31 @@ def _plan_claim(claimed: Claimed, plan: Plan, serving: Serving) -> Claim:
     source = f"plan {plan.key} at dinner, 70 kg and 2,000 kcal: common practice, no rule stands behind this word"
     shut = [v for v in verdicts if v.state == SHUT]
     telling = shut or [v for v in verdicts if v.state != OPEN]
-    lines = dict.fromkeys(i for v in telling for i in serving.carriers(v.gate.nutrient))
+    broken = _broken_beyond_numbers(claimed, plan, serving)
+    holds = _all([broken.holds, False if shut else None if telling else True])
+    lines = dict.fromkeys([*broken.lines, *(i for v in telling for i in serving.carriers(v.gate.nutrient))])
     why = tuple(
         note("sheet.amount_of", nutrient=v.gate.nutrient, amount=v.amount, limit=v.gate.high.limit)
-        for v in (telling or verdicts)
+        for v in (telling or ([] if broken.reasons else verdicts))
         if v.gate.high
     )
-    return Claim(claimed.key, claimed.key, False if shut else None if telling else True, why, source, tuple(lines))
+    return Claim(claimed.key, claimed.key, holds, (*broken.reasons, *why), source, tuple(lines))
+
+
+def _broken_beyond_numbers(claimed: Claimed, plan: Plan, serving: Serving) -> Claim:
+    """What a plan keeps out, and its reminders of single foods (star fruit, potassium chloride), held to a title."""
+    kept_out = [avoid.tag for avoid in plan.avoids_of(plan.choose(claimed.settings))]
+    claim = _free_claim(claimed.key, kept_out, serving) if kept_out else None
+    met: list[bool | None] = [claim.holds] if claim else []
+    reasons: list[Note] = list(claim.reasons) if claim and claim.holds is not True else []
+    lines: list[int] = list(claim.lines) if claim else []
+    limited = {target.nutrient for target in targets_for(plan.key, _REFERENCE, claimed.settings)}
+    for caution in cautions_for(serving.lines, (plan.key,), limited):
+        if caution.breaks and caution.lines:
+            met.append(False if caution.breaks == "yes" else None)
+            reasons.append(note("sheet.reminder_of", lines=_names(serving, caution.lines), text=caution.text))
+            lines += caution.lines
+    return Claim(claimed.key, claimed.key, _all(met), tuple(reasons), "", tuple(dict.fromkeys(lines)))
 
 
 #: key -> (words, what brings it, source, the nutrient whose total the words say nothing of).
@@ -340,8 +401,9 @@ def _about_additions(serving: Serving, text: str) -> list[Claim]:
 
 
 def _brings(line: Line, brings: str) -> bool:
-    """Whether a line brings what the claim says was not added; a food that itself says no salt was added does not."""
-    description = description_of(line)
-    if brings == "added_salt" and pattern("without_salt").search(description):
-        return False
-    return bool(pattern(brings).search(description))
+    """Whether a line brings what the claim says was not added; a food that itself says it was not does not.
+
+    Read from the food where one is settled, from the words of the line as well where they hold.
+    """
+    words = pattern(f"without_{brings}").sub(" ", words_of(line))
+    return bool(pattern(brings).search(words))

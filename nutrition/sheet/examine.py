@@ -109,7 +109,7 @@ def _examined(dish: Dish, eater: Eater, meal: str, notes: str, cooked_serving_g:
         verdicts=verdicts,
         allergens=[finding for finding in found.values() if finding.tag in ALLERGENS],
         avoided=[Avoided(tag, TAGS[tag], found.get(tag), tuple(who)) for tag, who in owners.items()],
-        cautions=cautions_for(lines, list(eater.plans), limited, eater.facts.circumstances, analysis),
+        cautions=cautions_for(lines, list(eater.plans), limited, eater.facts.circumstances, analysis, dish.steps),
         claims=claims_in(Serving(lines, analysis, cooked, dish.title, notes), eater.label_region),
         counts=[count(tally, lines, analysis) for tally in (*tallies_of(eater.plans), *eater.tallies)],
         safety=safety_of(lines),

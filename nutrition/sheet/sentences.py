@@ -57,5 +57,6 @@ SENTENCES = {
     "found": lambda tag, verdict, lines: f"{TAGS[tag]}: {verdict} ({', '.join(lines)})",
     "amount_of": _amount_of,
     "bring_it": lambda lines: f"{', '.join(lines)} bring it",
+    "reminder_of": lambda lines, text: f"{', '.join(lines)}: {text}",
     "not_the_total": _not_the_total,
 }

@@ -21,7 +21,11 @@ CIRCUMSTANCES = {
     "transplant medicines)",
     "blood_pressure": "has high blood pressure or low potassium",
     "low_immunity": "is pregnant, very young, old or has low immunity",
+    "pregnant": "is pregnant, or may be",
     "under_one": "is under one year old",
+    "maoi": "takes an MAO inhibitor",
+    "lithium": "takes lithium",
+    "g6pd": "has G6PD deficiency",
     "severe_allergy": "has had a severe allergic reaction",
     "no_alcohol": "should have no alcohol",
 }

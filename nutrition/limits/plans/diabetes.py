@@ -68,6 +68,11 @@ PLAN = Plan(
         "Never change insulin or tablets because of this card: ask the clinic.",
     ),
     cautions=("natural-sweeteners",),
-    claims=(Claimed("diabetic-friendly", r"diabet(?:ic|es)[- ](?:friendly|safe)|for diabetics"),),
+    claims=(
+        Claimed(
+            "diabetic-friendly",
+            r"diabet(?:ic|es)[- ](?:friendly|safe)|(?:suitable )?for (?:people with )?diabet(?:ics?|es)|\bdiabetic\b",
+        ),
+    ),
     tallies_of=carbohydrate_tallies,
 )

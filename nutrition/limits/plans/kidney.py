@@ -111,7 +111,12 @@ PLAN = Plan(
         "Blood results decide: ask the clinic before you loosen or tighten any of this.",
     ),
     cautions=("potassium-chloride", "cream-of-tartar", "potassium-leavener", "star-fruit", "phosphate-additives"),
-    claims=(Claimed("kidney-friendly", r"(?:kidney|renal|ckd)[- ](?:friendly|safe|diet)"),),
+    claims=(
+        Claimed(
+            "kidney-friendly",
+            r"(?:kidney|renal|ckd)[- ](?:friendly|safe|diet)|(?:suitable )?for (?:people with )?(?:kidney|renal|ckd|dialysis)\b(?! beans?)",
+        ),
+    ),
     tallies_of=tallies,
     depends_on=frozenset({"diabetes"}),
 )

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from nutrition.limits.gates import Target
-from nutrition.limits.plans.common import Facts, Plan, School, shelves
+from nutrition.limits.plans.common import Claimed, Facts, Plan, School, shelves
 from nutrition.limits.tallies import PHENYLALANINE_EXCHANGES, PROTEIN_EXCHANGES, Tally
 
 KEY = "low-protein"
@@ -60,5 +60,6 @@ PLAN = Plan(
         "The protein substitute stays as prescribed, whatever is on the plate.",
     ),
     cautions=("aspartame",),
+    claims=(Claimed("pku-friendly", r"\bpku\b|phenylketonuria"),),
     tallies_of=tallies,
 )
