@@ -8,7 +8,7 @@ import re
 from dataclasses import dataclass
 from math import isfinite
 
-from nutrition.food.nutrients import BY_KEY, rounded
+from nutrition.food.nutrients import BY_KEY, SITTING, rounded
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
 
 #: Share of the rail at which the scaling post stands.
@@ -139,8 +139,8 @@ def holds(verdict: Verdict) -> str:
     amount = rounded(verdict.amount, nutrient.unit)
     most = rounded(verdict.at_most, nutrient.unit) if isfinite(verdict.at_most) else ""
     more = "+" if verdict.at_most > verdict.amount * 1.02 and most != amount else ""
-    if nutrient.unit == "cut-off":
-        return f"{amount}{more} × cut-off"
+    if nutrient.unit == SITTING:
+        return f"{amount}{more} {SITTING}"
     if verdict.gate.high and not verdict.gate.low:
         return f"{amount}{more} of {rounded(verdict.gate.high.limit, nutrient.unit)} {nutrient.unit}"
     return f"{amount}{more} {nutrient.unit}"

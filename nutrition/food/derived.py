@@ -64,6 +64,20 @@ def _load_per_100g(row: dict[str, str], kind: str) -> float:
     return content / POLYOL_G
 
 
+def a_sitting_of(key: str) -> str:
+    """What one sitting may hold of a FODMAP group, in grams; empty for everything else.
+
+    >>> a_sitting_of("oligosaccharide_load"), a_sitting_of("sodium_mg")
+    ('0.2 g, in grains, pulses and nuts 0.3 g', '')
+    """
+    return {
+        "oligosaccharide_load": f"{OLIGOSACCHARIDES_OTHER_G:g} g, in grains, pulses and nuts {OLIGOSACCHARIDES_G['grain']:g} g",
+        "fructose_load": f"{FRUCTOSE_G:g} g, in fruit and vegetables that hold no other group {FRUCTOSE_ALONE_G:g} g",
+        "sorbitol_load": f"{POLYOL_G:g} g",
+        "mannitol_load": f"{POLYOL_G:g} g",
+    }.get(key, "")
+
+
 FODMAP_KINDS = {
     "oligosaccharide_load": "oligosaccharides_g",
     "fructose_load": "excess_fructose_g",

@@ -12,6 +12,9 @@ and more, as amended in 2016 (from memory).
 
 from dataclasses import dataclass
 
+#: The unit of what is counted against one sitting: 1 is what one sitting may hold.
+SITTING = "× a sitting"
+
 
 @dataclass(frozen=True, slots=True)
 class Nutrient:
@@ -41,7 +44,7 @@ def rounded(amount: float, unit: str) -> str:
     ('<0.1', '42', '425', '9.0')
     """
     size = abs(amount)
-    if unit == "cut-off":
+    if unit == SITTING:
         step, places = (0.01, 2) if size < 2 else (0.1, 1)
     elif unit == "g" and size < 10:
         step, places = (0.1, 1) if size < 5 else (0.5, 1)
@@ -85,7 +88,7 @@ vitamin_b12_ug    | Vitamin B12   | µg   | VITB12 | 2.4
 
 
 #: Worked out from the measured ones and from tables of their own, by derived.py; built by tools/build_derived.py.
-#: `cut-off`: how many times the amount that may bring complaints in one sitting (fodmap.tsv).
+#: `× a sitting`: how many times the amount that may bring complaints in one sitting (fodmap.tsv).
 _DERIVED_ROWS = """
 available_carbohydrate_g | Carbohydrate less fiber            | g       | CHOAVLDF |
 net_carbohydrate_g       | Net carbohydrate                   | g       |          |
@@ -93,10 +96,10 @@ absorbed_phosphorus_mg   | Phosphorus as absorbed             | mg      |       
 phenylalanine_mg         | Phenylalanine, estimated           | mg      | PHE      |
 lactose_g                | Lactose                            | g       | LACS     |
 alcohol_g                | Alcohol                            | g       | ALC      |
-oligosaccharide_load     | Fructans and GOS                   | cut-off |          |
-fructose_load            | Fructose above glucose             | cut-off |          |
-sorbitol_load            | Sorbitol                           | cut-off |          |
-mannitol_load            | Mannitol                           | cut-off |          |
+oligosaccharide_load     | Fructans and GOS                   | × a sitting |      |
+fructose_load            | Fructose above glucose             | × a sitting |      |
+sorbitol_load            | Sorbitol                           | × a sitting |      |
+mannitol_load            | Mannitol                           | × a sitting |      |
 """
 
 

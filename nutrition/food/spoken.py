@@ -137,6 +137,15 @@ def spoken(text: str, where: str, is_one: bool = False) -> Spoken:
     return Spoken(tuple(replace(hit, where=where) for hit in strongest(*found)), free, by_habit)
 
 
+def parts_of(text: str) -> list[str]:
+    """The parts of the words, each of which speaks for itself.
+
+    >>> parts_of("200 g rice with butter or oil")
+    ['200 g rice', 'butter', 'oil']
+    """
+    return [part.strip() for part in _JOINTS.split(text) if part.strip()] or [text]
+
+
 def _promises_of(words: str) -> tuple[str, list[_Promise]]:
     """The words with blanks where a promise stood, and the promises that hold."""
     left = words

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from nutrition.dish.line import Line
 from nutrition.food.contents import hits_of_food
-from nutrition.food.spoken import SAYS_FREE, Spoken, spoken
+from nutrition.food.spoken import SAYS_FREE, Spoken, parts_of, spoken
 from nutrition.food.table import foods
 from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS, LINE, TAGS, Hit
 from nutrition.notes import note
@@ -47,13 +47,14 @@ class Finding:
 
 #: Lines that are not settled: what else they may be, in the words of a finding.
 _MAY_BE = note("limits.may_be_another")
+_LABEL_SAYS_NOT = note("limits.label_says_not")
 _UNSETTLED, _NO_FOOD = note("limits.food_unsettled"), note("limits.food_unknown")
 
 
 def hits_of_line(line: Line) -> tuple[Hit, ...]:
     """What one line shows. A line without a food, or one that may be several, is checked for what it may be."""
     said = spoken(line.text, LINE) if line.words_hold else Spoken(())
-    hits = list(said.hits)
+    hits = _beside_a_label(line, said) if line.food_id in foods().printed else list(said.hits)
     if line.food_id:
         freed = said.free | _freed_by_habit(line.food_id, said)
         hits += [hit.softened(SAYS_FREE) if hit.tag in freed else hit for hit in hits_of_food(line.food_id)]
@@ -65,6 +66,17 @@ def hits_of_line(line: Line) -> tuple[Hit, ...]:
         because = _UNSETTLED if line.food_id else _NO_FOOD
         hits += [Hit(tag, CHECK, line.text, LINE, because, "unknown food") for tag in may_hold if tag not in seen]
     return tuple(hits)
+
+
+def _beside_a_label(line: Line, said: Spoken) -> list[Hit]:
+    """What the words of a line add to a label that was entered: the label speaks first for the food it is of.
+
+    What the words send one to the label for has been read. What they say it holds and the label does not list is to be
+    looked at again; what stands beside the food ("with butter") is none of that label's business.
+    """
+    beside = {hit.tag for part in parts_of(line.text)[1:] for hit in spoken(part, LINE).hits if hit.verdict == CONTAINS}
+    outright = (hit for hit in said.hits if hit.verdict == CONTAINS)
+    return [hit if hit.tag in beside else hit.softened(_LABEL_SAYS_NOT) for hit in outright]
 
 
 def _freed_by_habit(food_id: str, said: Spoken) -> frozenset[str]:

@@ -8,8 +8,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nutrition.dish.line import Line
+from nutrition.food.contents import hits_of_food
 from nutrition.food.names import cook_name, normalized
 from nutrition.food.spoken import hits_of_words
+from nutrition.food.table import foods
 from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
 from nutrition.reading.matching import matcher
@@ -47,9 +49,16 @@ def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...
         for sentence in _SENTENCES.split(step[:2_000]):
             if adds := pattern("adds").search(sentence):
                 for name in _names_in(sentence[adds.end() :], known):
-                    tags = {hit.tag for hit in hits_of_words(name, LINE)} & ALLERGENS.keys()
+                    tags = _tags_of(name)
                     found.setdefault(name, Unlisted(number, name, tuple(tag for tag in ALLERGENS if tag in tags)))
     return tuple(found.values())
+
+
+def _tags_of(name: str) -> set[str]:
+    """Listed allergens of a food that only a step names: searched as a line would be, by its words and by its food."""
+    row = matcher().match(name).row
+    hits = (*hits_of_words(name, LINE), *(hits_of_food(foods().ids[row]) if row >= 0 else ()))
+    return {hit.tag for hit in hits} & ALLERGENS.keys()
 
 
 def _tokens_of(line: Line) -> set[str]:

@@ -250,7 +250,8 @@ def content_claim(key: str, serving: Serving, region: str = "us") -> Claim:
         met.append(verdict)
         words.append(said)
     holds = _all(met)
-    if region == "eu" and key in EU_PER_100_KCAL and holds is not True:
+    has_energy = serving.analysis.amount("energy_kcal") > 0
+    if region == "eu" and key in EU_PER_100_KCAL and holds is not True and has_energy:
         other, said = _fiber_per_100_kcal(serving, EU_PER_100_KCAL[key])
         holds = True if other else None if None in (holds, other) else False
         words.append(said)

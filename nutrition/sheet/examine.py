@@ -112,7 +112,7 @@ def _examined(dish: Dish, eater: Eater, meal: str, notes: str, cooked_serving_g:
         cautions=cautions_for(lines, list(eater.plans), limited, eater.facts.circumstances, analysis, dish.steps),
         claims=claims_in(Serving(lines, analysis, cooked, dish.title, notes), eater.label_region),
         counts=[count(tally, lines, analysis) for tally in (*tallies_of(eater.plans), *eater.tallies)],
-        safety=safety_of(lines),
+        safety=safety_of(lines, eater.label_region),
         cooked=cooked,
         doubts=doubts_of(lines, serves, verdicts, tuple(dict.fromkeys((*ALLERGENS, *owners)))),
     )

@@ -6,10 +6,10 @@ tables/food_safety.tsv; USDA FSIS charts and FDA Food Code 3-501.14, from memory
 import functools
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nutrition.dish.line import Line
-from nutrition.food.table import foods, remembered
+from nutrition.food.table import foods
 from nutrition.food.units import celsius
 from nutrition.tables import pattern, read_table
 
@@ -60,45 +60,46 @@ class Safety:
 
 
 @functools.cache
-def _kinds() -> tuple[tuple[re.Pattern[str], Rule], ...]:
+def _kinds(region: str) -> tuple[tuple[re.Pattern[str], Rule], ...]:
     found = []
     for row in read_table("food_safety.tsv"):
         inside = int(row["inside_f"]) if row["inside_f"] else None
-        rest, keep, freeze = (int(row[name] or 0) for name in ("rest_min", "keep_days", "freeze_months"))
-        rule = Rule(row["kind"], inside, rest, keep, freeze, row["advice"], row["source"])
-        found.append((re.compile(row["words"]), rule))
+        keep = (region == "eu" and row["keep_days_eu"]) or row["keep_days"]
+        numbers = (int(row["rest_min"] or 0), int(keep or 0), int(row["freeze_months"] or 0))
+        found.append((re.compile(row["words"]), Rule(row["kind"], inside, *numbers, row["advice"], row["source"])))
     return tuple(found)
 
 
-@remembered
-def _kinds_of(food_id: str) -> tuple[int, ...]:
-    """Rows that fit a food; a dish is held to the first that names a temperature, and to every other."""
-    food = foods().by_id(food_id)
-    text, found, has_inside = f"{food.category}: {food.description}", [], False
-    for position, (words, kind) in enumerate(_kinds()):
-        if not words.search(text) or pattern("keeps_well").search(food.description):
-            continue
-        if kind.inside_f and (has_inside or pattern("ready_made").search(food.description.lower())):
+def _positions_of(line: Line, region: str) -> list[int]:
+    """Rows that fit a line; it is held to the first that names a temperature, and to every other."""
+    food = foods().by_id(line.food_id) if line.food_id else None
+    named = f"{food.category}: {food.description}" if food else ""
+    words = line.text.lower() if line.words_hold else ""
+    of_line = f"state {line.state}|{named}|words {words}"
+    is_kept = bool(food and pattern("keeps_well").search(food.description))
+    is_ready = bool(food and pattern("ready_made").search(food.description.lower()))
+    found: list[int] = []
+    has_inside = False
+    for position, (fits, kind) in enumerate(_kinds(region)):
+        by_food = fits.search(named) and not is_kept and not (kind.inside_f and is_ready)
+        by_words = "words" in fits.pattern and fits.search(f"|words {words}")
+        if not (by_food or by_words or fits.match(of_line)) or (kind.inside_f and has_inside):
             continue
         has_inside = has_inside or bool(kind.inside_f)
         found.append(position)
-    return tuple(found)
+    return found
 
 
-def safety_of(lines: Sequence[Line]) -> Safety:
-    """What the authorities ask of a dish of these lines; the shortest keeping time of its parts wins."""
+def safety_of(lines: Sequence[Line], region: str = "us") -> Safety:
+    """What the authorities ask of a dish of these lines; the shortest keeping time of its parts wins.
+
+    `region`: "us" or "eu", whose rules are followed where they differ.
+    """
     hits: dict[int, list[int]] = {}
     for place, line in enumerate(lines):
-        if line.food_id:
-            said = f"state {line.state}|words {line.text.lower() if line.words_hold else ''}"
-            of_state = tuple(i for i, (words, _) in enumerate(_kinds()) if words.match(said))
-            for position in dict.fromkeys((*_kinds_of(line.food_id), *of_state)):
-                hits.setdefault(position, []).append(place)
-    kinds = []
-    for position in sorted(hits):
-        k = _kinds()[position][1]
-        numbers = (k.inside_f, k.rest_min, k.keep_days, k.freeze_months)
-        kinds.append(Rule(k.kind, *numbers, k.advice, k.source, tuple(hits[position])))
-    keep = min((k.keep_days for k in kinds), default=KEEP_DAYS)
-    freeze = min((k.freeze_months for k in kinds), default=FREEZE_MONTHS)
+        for position in _positions_of(line, region):
+            hits.setdefault(position, []).append(place)
+    kinds = [replace(_kinds(region)[position][1], lines=tuple(hits[position])) for position in sorted(hits)]
+    keep = min((kind.keep_days for kind in kinds), default=KEEP_DAYS)
+    freeze = min((kind.freeze_months for kind in kinds), default=FREEZE_MONTHS)
     return Safety(tuple(kinds), min(keep, KEEP_DAYS), min(freeze, FREEZE_MONTHS))

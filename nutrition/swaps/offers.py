@@ -23,7 +23,7 @@ from nutrition.food.tags import CHECK, CONTAINS
 from nutrition.limits.avoid import find, hits_of_line
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
-from nutrition.limits.plans import avoids_of
+from nutrition.limits.plans import PLANS, avoids_of
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
@@ -31,6 +31,7 @@ from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
 from nutrition.swaps import balance
 from nutrition.swaps.jobs import jobs_of
 from nutrition.swaps.rules import Rule, rules_for
+from nutrition.tables import pattern
 
 #: What a minute of work, an exotic food and another ingredient weigh in the ranking (assumptions, stated here).
 COST_MINUTE, COST_EXOTIC, COST_INGREDIENT = 0.01, 0.08, 0.03
@@ -180,8 +181,19 @@ class Workbench:
         """Tags that some plan keeps out."""
         return frozenset(avoids_of(self.eater.plans))
 
+    @cached_property
+    def limits_potassium(self) -> bool:
+        """Whether potassium is limited, the kidneys are weak, or a medicine raises it: no salt of potassium then."""
+        return (
+            any(gate.nutrient == "potassium_mg" and gate.high for gate in self.gates)
+            or any("potassium-chloride" in PLANS[plan].cautions for plan in self.eater.plans)
+            or "raises_potassium" in self.eater.facts.circumstances
+        )
+
     def forbidden(self, food_id: str) -> Note:
         """Why this food may not be offered; nothing when it may."""
+        if self.limits_potassium and pattern("potassium_salt").search(foods().by_id(food_id).description):
+            return note("swaps.potassium_salt")
         for hit in hits_of_food(food_id):
             if hit.verdict == CONTAINS and hit.tag in self.kept_out:
                 return note("swaps.contains", tag=hit.tag)

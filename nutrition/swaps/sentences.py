@@ -34,6 +34,7 @@ SENTENCES = {
     "all_kept_out": _all_kept_out,
     "contains": lambda tag: f"it contains {tag.replace('_', ' ')}",
     "not_eaten": "{words} is not eaten",
+    "potassium_salt": "it is potassium in place of sodium, and potassium is limited here",
     "check_label": lambda tag: f"Check the label for {tag.replace('_', ' ')}.",
     "minutes_more": "About {minutes} minutes more.",
     "ingredients_more": lambda count: f"{count} more ingredient{'s' * (count > 1)}.",

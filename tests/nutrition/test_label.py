@@ -141,6 +141,27 @@ class InTheDish(SimpleTestCase):
         self.assertEqual(found, {"tree_nut": CONTAINS, "soy": CHECK})
         self.assertLess(len(found), len(ALLERGENS))
 
+    def test_it_speaks_before_the_words_of_the_line(self):
+        printed = {"energy_kcal": 10, "fat_g": 0, "carbohydrate_g": 1, "protein_g": 1}
+        stock = Label("Elmfold stock", US, 240, printed, ingredients="Water, carrots, salt")
+        sauce = Label("Elmfold brew", US, 15, printed, ingredients="Water, soybeans, salt", may_contain="May contain fish")
+        bare = Label("Elmfold mystery", US, 15, printed)
+        with using(with_own([stock.as_food("own:8"), sauce.as_food("own:9"), bare.as_food("own:10")])):
+
+            def holds(text, food_id):
+                line = Line(text, food_id, Grams.exactly(9), "weight", "sure")
+                return {finding.tag: finding.verdict for finding in find([line])}
+
+            # What the words only send one to the label for has been read.
+            self.assertEqual(holds("1 litre vegetable stock", "own:8"), {})
+            # What they say it holds and the label does not list is looked at again; its traces are said.
+            found = holds("2 tbsp soy sauce", "own:9")
+            self.assertEqual((found["soy"], found["wheat"], found["fish"]), (CONTAINS, CHECK, CHECK))
+            # What stands beside it is none of that label's business.
+            self.assertEqual(holds("2 tbsp stock with butter", "own:8"), {"milk": CONTAINS})
+            # A label whose list nobody typed says nothing.
+            self.assertEqual(set(holds("2 tbsp of it", "own:10")), set(ALLERGENS))
+
     def test_what_additives_may_add_is_not_bounded_by_the_kind(self):
         """KCl is 52.4 % potassium; a list falls by weight (Regulation (EU) 1169/2011 Article 18): behind the salt it is at most the salt."""
         usual = foods().by_description("Soup, vegetable broth, ready to serve").id

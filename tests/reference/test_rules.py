@@ -87,8 +87,8 @@ def serving(amounts):
     values = np.zeros(len(KEYS))
     for key, amount in amounts.items():
         values[INDEX[key]] = float(amount)
-    none = np.zeros((1, len(KEYS)), dtype=bool)
-    return Analysis(values, values, values, values[None, :], none, (), 100.0, np.ones(len(KEYS)))
+    by_line = np.vstack([values, np.zeros(len(KEYS))])
+    return Analysis(values, values, values, by_line, by_line > np.inf, (), 100.0, np.ones(len(KEYS)))
 
 
 class ContentClaims(SimpleTestCase):
@@ -97,10 +97,25 @@ class ContentClaims(SimpleTestCase):
             with self.subTest(**row):
                 grams = float(row["grams"])
                 cooked = CookedWeight(grams, grams, grams, "weighed", True)
-                dish = Serving([read_line("100 g rice")], serving(pairs(row["amounts"])), cooked)
+                # Two groups of foods, 50 g of each: what a main dish is made of (21 CFR 101.13(m)).
+                lines = [read_line("100 g rice"), read_line("100 g carrots")]
+                dish = Serving(lines, serving(pairs(row["amounts"])), cooked)
                 claim = content_claim(row["claim"], dish, row["region"])
                 self.assertEqual(claim.holds, row["holds"] == "true", claim.why)
                 self.assertTrue(claim.source)
+
+    def test_a_main_dish_has_two_groups_of_foods(self):
+        """21 CFR 101.13(m): 6 oz, and at least 40 g each of foods of two of the four groups."""
+        cooked = CookedWeight(300, 300, 300, "weighed", True)
+        for texts, is_main in (
+            (["100 g rice", "100 g carrots"], True),
+            (["200 g rice"], False),
+            (["150 g rice", "50 g carrots"], False),
+            (["100 g cheddar", "100 g chickpeas"], True),
+            (["100 g carrots", "100 g apples"], False),
+        ):
+            lines = [read_line(text) for text in texts]
+            self.assertEqual(Serving(lines, serving({}), cooked).is_main_dish, is_main, texts)
 
 
 class WhatCookingLeaves(SimpleTestCase):

@@ -11,8 +11,9 @@ from django.utils.safestring import mark_safe
 from accounts import permissions
 from nutrition.dish.cooking import methods
 from nutrition.dish.naming import called, description_of, name_first
+from nutrition.food.derived import a_sitting_of
 from nutrition.food.names import cook_name as name_of_food
-from nutrition.food.nutrients import BY_KEY, rounded
+from nutrition.food.nutrients import BY_KEY, SITTING, rounded
 from nutrition.food.table import foods
 from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
@@ -144,6 +145,17 @@ def nutrient_label(key):
 @register.filter
 def nutrient_unit(key):
     return BY_KEY[key].unit
+
+
+@register.filter
+def sittings(items):
+    """What "× a sitting" means for the nutrients of gauges or targets; empty where none is counted so."""
+    each = (item[0] if isinstance(item, tuple) else item for item in items)
+    keys = [key for key in dict.fromkeys(item.nutrient for item in each) if a_sitting_of(key)]
+    if not keys:
+        return ""
+    held = "; ".join(f"{BY_KEY[key].label} {a_sitting_of(key)}" for key in keys)
+    return f"{SITTING}: how many times what one sitting may hold. {held} (Varney et al. 2017, to be verified)."
 
 
 @register.filter

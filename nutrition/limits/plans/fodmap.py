@@ -9,17 +9,18 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import Target
 from nutrition.limits.plans.common import Claimed, Facts, Plan, School, shelves
 
 VARNEY = "Varney et al. 2017, J Gastroenterol Hepatol 32 S1, cut-offs a sitting"
-#: School -> (gate, limit, words)
+#: School -> (gate, limit); a group is called as its gate is.
 GROUPS = {
-    "oligosaccharides": ("oligosaccharide_load", 1.0, "fructans and galacto-oligosaccharides"),
-    "fructose": ("fructose_load", 1.0, "fructose above glucose"),
-    "sorbitol": ("sorbitol_load", 1.0, "sorbitol"),
-    "mannitol": ("mannitol_load", 1.0, "mannitol"),
-    "lactose": ("lactose_g", 1.0, "lactose"),
+    "oligosaccharides": ("oligosaccharide_load", 1.0),
+    "fructose": ("fructose_load", 1.0),
+    "sorbitol": ("sorbitol_load", 1.0),
+    "mannitol": ("mannitol_load", 1.0),
+    "lactose": ("lactose_g", 1.0),
 }
 _FREE = {"limited": "limited", "free": "tolerated: not limited"}
 SCHOOLS = {
@@ -32,14 +33,14 @@ SCHOOLS = {
         },
         "strict",
     )
-} | {group: School(f"{words.capitalize()}?", _FREE, "limited") for group, (_, _, words) in GROUPS.items()}
+} | {group: School(f"{BY_KEY[nutrient].label}?", _FREE, "limited") for group, (nutrient, _) in GROUPS.items()}
 
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
     strict = settings["phase"] == "strict"
     return [
-        Target(nutrient, maximum=limit, scope="meal", plan=KEY, source=f"{words}: {VARNEY}")
-        for group, (nutrient, limit, words) in GROUPS.items()
+        Target(nutrient, maximum=limit, scope="meal", plan=KEY, source=f"{BY_KEY[nutrient].label}: {VARNEY}")
+        for group, (nutrient, limit) in GROUPS.items()
         if strict or settings[group] == "limited"
     ]
 
@@ -64,7 +65,7 @@ TRIALS = (
     ("fructans of wheat", "wheat bread", ("½ slice", "1 slice", "2 slices")),
     ("fructans of onion", "onion", ("¼ tbsp", "½ tbsp", "1 tbsp")),
     ("fructans of garlic", "garlic", ("¼ clove", "½ clove", "1 clove")),
-    ("galacto-oligosaccharides", "canned chickpeas, rinsed", ("1 tbsp", "2 tbsp", "¼ cup")),
+    ("GOS of pulses", "canned chickpeas, rinsed", ("1 tbsp", "2 tbsp", "¼ cup")),
 )
 
 KEY = "low-fodmap"
