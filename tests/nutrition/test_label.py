@@ -144,7 +144,9 @@ class InTheDish(SimpleTestCase):
     def test_it_speaks_before_the_words_of_the_line(self):
         printed = {"energy_kcal": 10, "fat_g": 0, "carbohydrate_g": 1, "protein_g": 1}
         stock = Label("Elmfold stock", US, 240, printed, ingredients="Water, carrots, salt")
-        sauce = Label("Elmfold brew", US, 15, printed, ingredients="Water, soybeans, salt", may_contain="May contain fish")
+        sauce = Label(
+            "Elmfold brew", US, 15, printed, ingredients="Water, soybeans, salt", may_contain="May contain fish"
+        )
         bare = Label("Elmfold mystery", US, 15, printed)
         with using(with_own([stock.as_food("own:8"), sauce.as_food("own:9"), bare.as_food("own:10")])):
 

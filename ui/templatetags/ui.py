@@ -13,7 +13,7 @@ from nutrition.dish.cooking import methods
 from nutrition.dish.naming import called, description_of, name_first
 from nutrition.food.derived import a_sitting_of
 from nutrition.food.names import cook_name as name_of_food
-from nutrition.food.nutrients import BY_KEY, SITTING, rounded
+from nutrition.food.nutrients import BY_KEY, rounded
 from nutrition.food.table import foods
 from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
@@ -149,13 +149,10 @@ def nutrient_unit(key):
 
 @register.filter
 def sittings(items):
-    """What "× a sitting" means for the nutrients of gauges or targets; empty where none is counted so."""
+    """What one sitting may hold of each nutrient of gauges or targets that is counted in sittings; empty for none."""
     each = (item[0] if isinstance(item, tuple) else item for item in items)
     keys = [key for key in dict.fromkeys(item.nutrient for item in each) if a_sitting_of(key)]
-    if not keys:
-        return ""
-    held = "; ".join(f"{BY_KEY[key].label} {a_sitting_of(key)}" for key in keys)
-    return f"{SITTING}: how many times what one sitting may hold. {held} (Varney et al. 2017, to be verified)."
+    return "; ".join(f"{BY_KEY[key].label.lower()} {a_sitting_of(key)}" for key in keys)
 
 
 @register.filter

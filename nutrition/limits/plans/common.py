@@ -20,8 +20,8 @@ CIRCUMSTANCES = {
     "grapefruit": "takes a medicine that grapefruit disturbs (some statins, calcium channel blockers, "
     "transplant medicines)",
     "blood_pressure": "has high blood pressure or low potassium",
-    "low_immunity": "is pregnant, very young, old or has low immunity",
-    "pregnant": "is pregnant, or may be",
+    "low_immunity": "has low immunity, or is very young, old or pregnant",
+    "pregnant": "is pregnant, or may be: vitamin A, mercury and alcohol too",
     "under_one": "is under one year old",
     "maoi": "takes an MAO inhibitor",
     "lithium": "takes lithium",

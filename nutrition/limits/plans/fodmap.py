@@ -59,7 +59,7 @@ class Stage:
 #: Test food and portions by group; amounts are common practice, to be set with the dietitian.
 TRIALS = (
     ("lactose", "milk", ("60 ml", "125 ml", "250 ml")),
-    ("fructose", "honey", ("1 tsp", "2 tsp", "1 tbsp")),
+    ("fructose above glucose", "honey", ("1 tsp", "2 tsp", "1 tbsp")),
     ("sorbitol", "avocado or blackberries", ("20 g", "40 g", "80 g")),
     ("mannitol", "sweet potato or cauliflower", ("50 g", "75 g", "150 g")),
     ("fructans of wheat", "wheat bread", ("½ slice", "1 slice", "2 slices")),
