@@ -168,9 +168,12 @@ class CookedWeight:
 
 
 def _yield_of(line: Line) -> tuple[Range, bool]:
-    if line.state:
-        return methods()[line.state].weight, False
-    food = foods().by_id(line.food_id or "")
+    return (methods()[line.state].weight, False) if line.state else _yield_of_food(line.food_id or "")
+
+
+@remembered
+def _yield_of_food(food_id: str) -> tuple[Range, bool]:
+    food = foods().by_id(food_id)
     text = f"{food.category}: {food.description}"
     weight, takes_water = next((weight, water) for words, weight, water, _, _ in _yields() if words.search(text))
     return weight, takes_water

@@ -18,7 +18,7 @@ def name_first(line: Line) -> str:
 
 def description_of(line: Line) -> str:
     """The table's description of its food; empty when it has none."""
-    return foods().by_id(line.food_id).description if line.food_id else ""
+    return foods().description(line.food_id) if line.food_id else ""
 
 
 def called(line: Line) -> str:

@@ -8,6 +8,7 @@ put out of the way. A promise ("gluten-free", "without nuts", "vegan": tables/fr
 import functools
 import re
 import unicodedata
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from nutrition.food.tags import CHECK, CONTAINS, Hit, strongest
@@ -84,20 +85,37 @@ def _innocent() -> tuple[tuple[re.Pattern[str], str], ...]:
 
 
 @functools.cache
-def _promises() -> tuple[tuple[re.Pattern[str], _Promise], ...]:
-    """Each way to call something free of something: as it stands, and "X-free", "free from X, Y or Z", "without X"."""
-    rows = read_table("free_words.tsv")
-    things = "|".join(row["words"] for row in rows if row["form"] == "free")
-    before = rf"(?:free (?:of|from)|without|contains? no|no) (?:any |added |the )?(?:(?:{things})(?:,? (?:and|or|nor) |, ?)){{0,4}}"
-    found = []
-    for row in rows:
-        words = row["words"]
-        if row["form"] == "free":
-            listed = rf"(?:(?:,|-|,? ?(?:and|or|&|/)) ?(?:{things}))"
-            words = rf"(?:{words})(?:-{listed}{{1,3}})?[- ]?free(?![- ]range)|{before}(?:{words})(?![a-z-])"
-        promise = _Promise(frozenset(row["tags"].split()), frozenset(row["habit"].split()), tuple(row["adds"].split()))
-        found.append((re.compile(rf"(?<![a-z])(?:{words})(?![a-z])"), promise))
-    return tuple(found)
+def _words_that_promise() -> tuple[tuple[re.Pattern[str], _Promise], ...]:
+    """Words that promise as they stand: "vegan", "glutenfrei"."""
+    rows = (row for row in read_table("free_words.tsv") if row["form"] == "word")
+    return tuple((re.compile(rf"(?<![a-z])(?:{row['words']})(?![a-z])"), _promise(row)) for row in rows)
+
+
+@functools.cache
+def _things() -> tuple[re.Pattern[str], re.Pattern[str], tuple[tuple[re.Pattern[str], _Promise], ...]]:
+    """("X-free", "X- and Y-free", "free from X, Y or Z", "without X"; one thing in it; each thing with its promise)"""
+    rows = [row for row in read_table("free_words.tsv") if row["form"] == "free"]
+    thing = "(?:" + "|".join(row["words"] for row in rows) + ")"
+    before = rf"(?:free (?:of|from)|without|contains? no|no) (?:any |added |the )?{thing}(?:(?:,? (?:and|or|nor) |, ?){thing}){{0,4}}"
+    behind = rf"{thing}(?:-(?:(?:,|-|,? ?(?:and|or|&|/)) ?{thing}){{1,3}})?[- ]?free(?![- ]range)"
+    said = re.compile(rf"(?<![a-z])(?:{behind}|{before}(?![a-z-]))(?![a-z])")
+    each = tuple((re.compile(row["words"]), _promise(row)) for row in rows)
+    return said, re.compile(rf"(?<![a-z]){thing}(?![a-z])"), each
+
+
+def _promise(row: dict[str, str]) -> _Promise:
+    return _Promise(frozenset(row["tags"].split()), frozenset(row["habit"].split()), tuple(row["adds"].split()))
+
+
+def _said(words: str) -> Iterator[tuple[re.Match[str], _Promise]]:
+    """Where the words promise something, and what."""
+    said, one, each = _things()
+    for match in said.finditer(words):
+        for thing in one.findall(match[0]):
+            yield match, next(promise for named, promise in each if named.fullmatch(thing))
+    for words_, promise in _words_that_promise():
+        for match in words_.finditer(words):
+            yield match, promise
 
 
 def plain_words(text: str) -> str:
@@ -150,11 +168,10 @@ def _promises_of(words: str) -> tuple[str, list[_Promise]]:
     """The words with blanks where a promise stood, and the promises that hold."""
     left = words
     kept: list[tuple[int, _Promise]] = []
-    for said, promise in _promises():
-        for match in said.finditer(words):
-            left = left[: match.start()] + " " * len(match[0]) + left[match.end() :]
-            if not _is_denied(words, match):
-                kept.append((match.start(), promise))
+    for match, promise in _said(words):
+        left = left[: match.start()] + " " * len(match[0]) + left[match.end() :]
+        if not _is_denied(words, match):
+            kept.append((match.start(), promise))
     return left, [replace(promise, at=len(_JOINTS.findall(left[:start]))) for start, promise in kept]
 
 

@@ -113,6 +113,10 @@ class Foods:
         """Raises KeyError when no food has this id."""
         return self.food(self._row_by_id[current_id(food_id)])
 
+    def description(self, food_id: str) -> str:
+        """Raises KeyError when no food has this id."""
+        return self.descriptions[self._row_by_id[current_id(food_id)]]
+
     def by_description(self, description: str) -> Food:
         """Case does not matter. Raises KeyError when no food is called this."""
         return self.food(self._row_by_description[description.lower()])

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from nutrition.dish.line import Line
 from nutrition.food.contents import hits_of_food
 from nutrition.food.spoken import SAYS_FREE, Spoken, parts_of, spoken
-from nutrition.food.table import foods
+from nutrition.food.table import foods, remembered
 from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS, LINE, TAGS, Hit
 from nutrition.notes import note
 from nutrition.tables import pattern
@@ -59,13 +59,19 @@ def hits_of_line(line: Line) -> tuple[Hit, ...]:
         freed = said.free | _freed_by_habit(line.food_id, said)
         hits += [hit.softened(SAYS_FREE) if hit.tag in freed else hit for hit in hits_of_food(line.food_id)]
     if line.sure == "check":
-        hits += [hit.softened(_MAY_BE) for other in line.others for hit in hits_of_food(other)]
+        hits += [hit for other in line.others for hit in _of_a_candidate(other)]
     if line.is_food_open and not line.is_of_a_kind:
         # Nobody has said yet which food it is: what it may be is not ruled out, whatever its candidates are.
         seen, may_hold = {hit.tag for hit in hits}, ALLERGENS if line.food_id else TAGS
         because = _UNSETTLED if line.food_id else _NO_FOOD
         hits += [Hit(tag, CHECK, line.text, LINE, because, "unknown food") for tag in may_hold if tag not in seen]
     return tuple(hits)
+
+
+@remembered
+def _of_a_candidate(food_id: str) -> tuple[Hit, ...]:
+    """What a food shows of a line that may be it or another."""
+    return tuple(hit.softened(_MAY_BE) for hit in hits_of_food(food_id))
 
 
 def _beside_a_label(line: Line, said: Spoken) -> list[Hit]:
@@ -81,7 +87,9 @@ def _beside_a_label(line: Line, said: Spoken) -> list[Hit]:
 
 def _freed_by_habit(food_id: str, said: Spoken) -> frozenset[str]:
     """What is there by habit only (the wheat of bread called gluten-free), unless the food names it."""
-    named = foods().by_id(food_id).description
+    if not said.by_habit:
+        return said.by_habit
+    named = foods().description(food_id)
     return frozenset(tag for tag in said.by_habit if not pattern(f"names_{tag}").search(named))
 
 

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.line import Line
-from nutrition.food.table import foods
+from nutrition.food.table import foods, remembered
 from nutrition.food.units import celsius
 from nutrition.tables import pattern, read_table
 
@@ -70,23 +70,39 @@ def _kinds(region: str) -> tuple[tuple[re.Pattern[str], Rule], ...]:
     return tuple(found)
 
 
+@remembered
+def _by_food(food_id: str, region: str) -> frozenset[int]:
+    """Rows that fit a food."""
+    food = foods().by_id(food_id)
+    named = f"{food.category}: {food.description}"
+    if pattern("keeps_well").search(food.description):
+        return frozenset()
+    is_ready = bool(pattern("ready_made").search(food.description.lower()))
+    return frozenset(
+        at for at, (fits, kind) in enumerate(_kinds(region)) if fits.search(named) and not (kind.inside_f and is_ready)
+    )
+
+
+@functools.lru_cache(maxsize=8192)
+def _by_words(state: str, words: str, region: str) -> frozenset[int]:
+    """Rows that fit what the kitchen does to a line, or the words of the line."""
+    said = f"state {state}|words {words.lower()}"
+    return frozenset(
+        at
+        for at, (fits, _) in enumerate(_kinds(region))
+        if fits.match(said) or ("words" in fits.pattern and fits.search(said))
+    )
+
+
 def _positions_of(line: Line, region: str) -> list[int]:
     """Rows that fit a line; it is held to the first that names a temperature, and to every other."""
-    food = foods().by_id(line.food_id) if line.food_id else None
-    named = f"{food.category}: {food.description}" if food else ""
-    words = line.text.lower() if line.words_hold else ""
-    of_line = f"state {line.state}|{named}|words {words}"
-    is_kept = bool(food and pattern("keeps_well").search(food.description))
-    is_ready = bool(food and pattern("ready_made").search(food.description.lower()))
+    fitting = _by_words(line.state, line.text if line.words_hold else "", region)
+    if line.food_id:
+        fitting |= _by_food(line.food_id, region)
     found: list[int] = []
-    has_inside = False
-    for position, (fits, kind) in enumerate(_kinds(region)):
-        by_food = fits.search(named) and not is_kept and not (kind.inside_f and is_ready)
-        by_words = "words" in fits.pattern and fits.search(f"|words {words}")
-        if not (by_food or by_words or fits.match(of_line)) or (kind.inside_f and has_inside):
-            continue
-        has_inside = has_inside or bool(kind.inside_f)
-        found.append(position)
+    for position in sorted(fitting):
+        if not (_kinds(region)[position][1].inside_f and any(_kinds(region)[at][1].inside_f for at in found)):
+            found.append(position)
     return found
 
 
