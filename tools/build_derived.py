@@ -3,8 +3,7 @@
 
     python tools/build_derived.py
 
-Run it after tools/build_foods.py, and after any change of fodmap.tsv, lactose.tsv, avoid_rules.tsv,
-innocent_phrases.tsv or compound_categories.tsv. Nothing is downloaded; the result is the same bit for bit.
+Run it after tools/build_foods.py and tools/build_contents.py, and after any change of fodmap.tsv or lactose.tsv. Nothing is downloaded; the result is the same bit for bit.
 """
 
 import sys
