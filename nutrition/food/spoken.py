@@ -39,12 +39,16 @@ class _Rule:
 
 @dataclass(frozen=True, slots=True)
 class _Promise:
-    """One row of free_words.tsv, or where one stands: `at` counts the parts of the words."""
+    """One row of free_words.tsv, or where one stands: `at` counts the parts of the words.
+
+    `goes_on`: nothing stands between it and the next part ("gluten-free and vegan brownies").
+    """
 
     tags: frozenset[str]
     habit: frozenset[str]
     adds: tuple[str, ...]
     at: int = -1
+    goes_on: bool = False
 
 
 def without_accents(text: str) -> str:
@@ -96,7 +100,7 @@ def _things() -> tuple[re.Pattern[str], re.Pattern[str], tuple[tuple[re.Pattern[
     """("X-free", "X- and Y-free", "free from X, Y or Z", "without X"; one thing in it; each thing with its promise)"""
     rows = [row for row in read_table("free_words.tsv") if row["form"] == "free"]
     thing = "(?:" + "|".join(row["words"] for row in rows) + ")"
-    before = rf"(?:free (?:of|from)|without|contains? no|no) (?:any |added |the )?{thing}(?:(?:,? (?:and|or|nor) |, ?){thing}){{0,4}}"
+    before = rf"(?:free (?:of|from):?|without|contains? no|no) (?:any |added |the )?{thing}(?:(?:,? (?:and|or|nor|&) |, ?){thing}){{0,4}}"
     behind = rf"{thing}(?:-(?:(?:,|-|,? ?(?:and|or|&|/)) ?{thing}){{1,3}})?[- ]?free(?![- ]range)"
     said = re.compile(rf"(?<![a-z])(?:{behind}|{before}(?![a-z-]))(?![a-z])")
     each = tuple((re.compile(row["words"]), _promise(row)) for row in rows)
@@ -167,12 +171,21 @@ def parts_of(text: str) -> list[str]:
 def _promises_of(words: str) -> tuple[str, list[_Promise]]:
     """The words with blanks where a promise stood, and the promises that hold."""
     left = words
-    kept: list[tuple[int, _Promise]] = []
+    kept: list[tuple[re.Match[str], _Promise]] = []
     for match, promise in _said(words):
         left = left[: match.start()] + " " * len(match[0]) + left[match.end() :]
         if not _is_denied(words, match):
-            kept.append((match.start(), promise))
-    return left, [replace(promise, at=len(_JOINTS.findall(left[:start]))) for start, promise in kept]
+            kept.append((match, promise))
+    return left, [_standing(promise, left, match) for match, promise in kept]
+
+
+def _standing(promise: _Promise, words: str, match: re.Match[str]) -> _Promise:
+    """A promise with the part of the words it stands in."""
+    joint = _JOINTS.search(words, match.end() - 1)
+    goes_on = bool(
+        joint and not words[match.end() : joint.start()].strip(" ,") and not pattern("either").search(joint[0])
+    )
+    return replace(promise, at=len(_JOINTS.findall(words[: match.start()])), goes_on=goes_on)
 
 
 def _is_denied(words: str, match: re.Match[str]) -> bool:
@@ -192,8 +205,8 @@ def _softened(
     free, by_habit = set(), set()
     for tag in {tag for promise in promises for tag in promise.tags}:
         covered = set()
-        for at in (min(promise.at, len(joints)) for promise in promises if tag in promise.tags):
-            covered |= _reach(at, tag, parts, joints)
+        for promise in (promise for promise in promises if tag in promise.tags):
+            covered |= _reach(promise, tag, parts, joints)
         if all(at in covered or tag not in part or part[tag].verdict == CHECK for at, part in enumerate(parts)):
             free |= {tag} if 0 in covered else set()
             by_habit |= {habit for promise in promises if tag in promise.tags for habit in promise.habit}
@@ -210,9 +223,13 @@ def _softened(
     return list(hits.values()), frozenset(free), frozenset(by_habit)
 
 
-def _reach(at: int, tag: str, parts: list[dict[str, Hit]], joints: list[str]) -> set[int]:
-    """The parts a promise speaks of: its own, and those before it while it names nothing ("pasta, and gluten-free")."""
+def _reach(promise: _Promise, tag: str, parts: list[dict[str, Hit]], joints: list[str]) -> set[int]:
+    """The parts a promise speaks of: its own, and while that names nothing those it goes on to ("gluten-free and vegan
+    brownies"), else those before it ("pasta, and gluten-free")."""
+    at = min(promise.at, len(joints))
     reached = {at}
+    if promise.goes_on and tag not in parts[at] and at + 1 < len(parts):
+        return reached | {at + 1}
     while at > 0 and tag not in parts[at] and not pattern("either").search(joints[at - 1]):
         at -= 1
         reached.add(at)

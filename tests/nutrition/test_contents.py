@@ -134,6 +134,13 @@ class Words(SimpleTestCase):
         for text in (f"{first} or {promise} {second}", f"{promise} {second} or {first}"):
             self.assertLessEqual(held(first), held(text), text)
 
+    @given(st.sampled_from(FOODS), st.sampled_from(sorted(PROMISES)), st.sampled_from(sorted(PROMISES)))
+    def test_two_promises_soften_what_each_softens(self, food, first, second):
+        for text in (f"{first} and {second} {food}", f"{food}, {first} and {second}", f"{first}, {second} {food}"):
+            self.assertLessEqual(held(food) - held(text), PROMISES[first] | PROMISES[second], text)
+            for promise in (first, second):
+                self.assertLessEqual(held(text) & held(food), held(f"{promise} {food}"), text)
+
     @given(st.sampled_from(FOODS), st.sampled_from(FOODS))
     def test_traces_are_a_matter_of_the_label(self, food, trace):
         text = f"{food} (may contain {trace})"
