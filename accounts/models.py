@@ -27,6 +27,8 @@ class Practice(models.Model):
     needs_second_factor = models.BooleanField(default=False)
     #: Whether private links ask for a second thing to know. Months the log is kept, 0: for ever.
     links_ask = models.BooleanField(default=False)
+    #: Whether a link says that a limit has changed since its card was made.
+    links_tell_changes = models.BooleanField(default=True)
     keep_log_months = models.PositiveSmallIntegerField(default=0)
     #: Another word at every change of its own foods: who holds them in memory compares it (pantry.own). Empty: it has none.
     own_foods_stamp = models.CharField(max_length=32, blank=True, editable=False)

@@ -12,13 +12,15 @@ from accounts.models import User
 from accounts.tokens import digest, new_token
 from bench.models import Try
 from nutrition.notes import Problem
+from people.actions import mark_what_holds
+from people.regimen import held_to, held_to_digest
 from records.log import record
 from ui.guard import hold
 
 from .card import build
 from .checklist import checklist, label_rows, readiness_of
 from .forms import MadeSure
-from .models import HandoutLink, Readiness, Release
+from .models import HandoutLink, Readiness, Recall, Release
 
 #: After so many wrong words a link is withdrawn.
 MOST_WRONG_WORDS = 10
@@ -61,14 +63,27 @@ def release(attempt: Try, user: User) -> Release:
     number = (Release.objects.filter(bench=attempt.bench).aggregate(Max("number"))["number__max"] or 0) + 1
     body = render_to_string("handouts/card_body.html", card.for_template(release_number=number, released_by=user))
     tally = card.sight.tally
+    held = held_to(card.regimen)
+    mark_what_holds(attempt.bench.person)
     made = Release(
+        digest=held_to_digest(held),
         bench=attempt.bench, attempt=attempt, number=number, title=str(card.recipe), body=body, released_by=user,
         facts={"person": str(card.person), "tally": tally, "serves": card.serves, "grade": card.grade,
-               "accepted": ready.accepted},
+               "accepted": ready.accepted, "held_to": held},
     )  # fmt: skip
     made.save()
     record("card.released", attempt.bench.person_id, f"release {number}", by=user)
     return made
+
+
+@transaction.atomic
+def recall(release_: Release, why: str, user: User) -> Recall:
+    """Nobody should cook from this card any more: its links say so. Once is enough."""
+    hold(release_)
+    found, is_new = Recall.objects.get_or_create(release=release_, defaults={"why": why[:200], "recalled_by": user})
+    if is_new:
+        record("card.recalled", release_.bench.person_id, f"release {release_.number}", by=user)
+    return found
 
 
 @transaction.atomic

@@ -66,6 +66,14 @@ class ReadinessForm(forms.Form):
         )
 
 
+class RecallForm(forms.Form):
+    """Why nobody should cook from a card any more."""
+
+    @property
+    def why(self):
+        return " ".join(self.data.get("why", "").split())[:200]
+
+
 class LinkForm(forms.Form):
     """For whom a private link is, for how many days, and what has to be known besides.
 

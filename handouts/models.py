@@ -1,12 +1,14 @@
 """What goes out of the house: what was made sure of before, the card as it was released, and links to it."""
 
 from django.db import models
-from django.db.models import Max
+from django.db.models import Exists, F, Max, OuterRef
 from django.urls import reverse
 from django.utils import timezone
 
-from accounts.scope import PracticeRow
+from accounts.scope import PracticeRow, scoped
 from accounts.tokens import digest
+from people.models import HeldTo
+from people.regimen import differences, held_to, regimen_of
 
 
 class Readiness(PracticeRow):
@@ -30,6 +32,18 @@ class Readiness(PracticeRow):
         return f"what was made sure of for {self.attempt}"
 
 
+class ReleaseQuerySet(models.QuerySet):
+    def under_other_limits(self):
+        """The newest card of each dish that stands, where the person is held to something else by now."""
+        later = Release.objects.filter(bench=OuterRef("bench"), number__gt=OuterRef("number"))
+        return (
+            self.filter(~Exists(later), recall__isnull=True, bench__person__held_to__isnull=False)
+            .exclude(digest="")
+            .exclude(digest=F("bench__person__held_to__digest"))
+            .order_by("-released_at")
+        )
+
+
 class Release(PracticeRow):
     """A card as it went out. It never changes (the database refuses); a later number replaces it.
 
@@ -42,8 +56,12 @@ class Release(PracticeRow):
     title = models.CharField(max_length=200)
     body = models.TextField()
     facts = models.JSONField(default=dict)
+    #: Of what the person was held to when it went out (people.models.HeldTo); empty for cards of before.
+    digest = models.CharField(max_length=64, blank=True, default="")
     released_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     released_at = models.DateTimeField(auto_now_add=True)
+
+    objects = scoped(ReleaseQuerySet)
 
     class Meta:
         ordering = ("-number",)
@@ -57,9 +75,38 @@ class Release(PracticeRow):
         return reverse("handouts:released", args=[self.pk])
 
     @property
+    def recalled(self):
+        """The recall of it; None for a card that stands."""
+        return getattr(self, "recall", None)
+
+    def has_other_limits(self):
+        """Whether the person is held to something else by now. One query."""
+        now = HeldTo.objects.filter(person_id=self.bench.person_id).values_list("digest", flat=True).first()
+        return bool(self.digest and now and now != self.digest)
+
+    @property
+    def changed_limits(self):
+        """What the person is held to now and was not then, in words; empty where nothing is known to have changed."""
+        if not self.has_other_limits():
+            return []
+        return differences(self.facts["held_to"], held_to(regimen_of(self.bench.person)))
+
+    @property
     def newest(self):
         """The number that counts now."""
         return Release.objects.filter(bench_id=self.bench_id).aggregate(Max("number"))["number__max"]
+
+
+class Recall(PracticeRow):
+    """A released card that nobody should cook from any more. Its links say so."""
+
+    release = models.OneToOneField(Release, on_delete=models.CASCADE, related_name="recall")
+    why = models.CharField(max_length=200, blank=True)
+    recalled_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
+    recalled_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self):
+        return f"recall of {self.release}"
 
 
 class Paper(PracticeRow):

@@ -59,6 +59,14 @@ def _of_link(view):
             return _private(render(request, "handouts/public_ended.html", status=410))
         if not _knows(request, link):
             return _private(_ask_word(request, link))
+        with within(link.practice_id):
+            recall = link.release.recalled
+        if recall:
+            return _private(
+                render(
+                    request, "handouts/public_recalled.html", {"release": link.release, "recall": recall}, status=410
+                )
+            )
         if request.method == "POST":
             return _private(HttpResponseNotAllowed(["GET", "HEAD"]))
         return _private(view(request, link, token))
@@ -107,11 +115,14 @@ def card(request, link, token):
     with within(link.practice_id):
         actions.opened(link)
         newest = link.release.newest
+        says_so = link.release.practice.links_tell_changes
+        has_other_limits = says_so and link.release.has_other_limits()
     context = {
         "release": link.release,
         "body": _body_for(link),
         "link": link,
         "newest": newest,
+        "has_other_limits": has_other_limits,
         "look": PRINTS[look][1],
         "print": look,
         "prints": PRINTS,

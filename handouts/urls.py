@@ -12,6 +12,7 @@ urlpatterns = [
     path("<int:try_pk>/release/", views.release, name="release"),
     path("released/<int:pk>/", views.released, name="released"),
     path("released/<int:pk>/card.pdf", views.released_pdf, name="released_pdf"),
+    path("released/<int:pk>/recall/", views.recall, name="recall"),
     path("released/<int:pk>/link/", views.give_link, name="give_link"),
     path("link/<int:pk>/withdraw/", views.withdraw, name="withdraw"),
     path("for/<str:token>/", public.card, name="public"),

@@ -21,7 +21,7 @@ from ui.posted import whole
 from . import actions
 from .card import build
 from .checklist import checklist, readiness_of
-from .forms import LinkForm, ReadinessForm
+from .forms import LinkForm, ReadinessForm, RecallForm
 from .models import HandoutLink, Release
 from .paper import PRINTS, SIZES, chosen
 from .tasks import card_of, kept, released_card
@@ -194,6 +194,16 @@ def released_pdf(request, pk):
     found = _release(pk)
     record("card.printed", found.bench.person_id)
     return _paper(request, released_card(found), slugify(f"{found.title} {found.number}"), release=found.pk)
+
+
+@allowed("handouts.release")
+@require_POST
+def recall(request, pk):
+    """Nobody should cook from this card any more."""
+    found = _release(pk)
+    actions.recall(found, RecallForm(request.POST).why, request.user)
+    messages.success(request, "The card is recalled: its links say that nobody should cook from it.")
+    return redirect(found)
 
 
 @allowed("handouts.link")

@@ -31,6 +31,7 @@ def add_eater(command: argparse.ArgumentParser) -> None:
     command.add_argument("--meal", choices=list(MEAL_SHARES), default="dinner")
     command.add_argument("--weight-kg", type=float)
     command.add_argument("--energy-kcal", type=float)
+    command.add_argument("--age-years", type=float)
     command.add_argument("--school", action="append", default=[], metavar="KEY=VALUE")
     command.add_argument("--circumstance", action="append", default=[], metavar="KEY", help=", ".join(CIRCUMSTANCES))
 

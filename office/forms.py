@@ -89,6 +89,7 @@ class PracticeForm(forms.Form):
     keep_log_months = TypedNumber(Asked("months", 240, example="36"), widget=forms.TextInput(attrs=_CONTROL))
     needs_second_factor = forms.BooleanField(required=False)
     links_ask = forms.BooleanField(required=False)
+    links_tell_changes = forms.BooleanField(required=False)
 
     def clean_idle_minutes(self):
         return round(self.cleaned_data["idle_minutes"])

@@ -5,6 +5,8 @@ from datetime import date
 from typing import Any
 
 from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
 from django.utils.timezone import localdate
 
 from accounts.models import User
@@ -19,7 +21,8 @@ from nutrition.reading.matching import matcher
 from records.log import record
 from ui.guard import Stale
 
-from .models import Person, PersonTally, PersonTarget, PlanChoice
+from .models import HeldTo, Person, PersonTally, PersonTarget, PlanChoice
+from .regimen import held_to, held_to_digest, regimen_of
 
 
 def _draft(person: Person, plan: str, target: Target, user: User) -> PersonTarget:
@@ -42,15 +45,15 @@ def _draft(person: Person, plan: str, target: Target, user: User) -> PersonTarge
 def set_plans(person: Person, wanted: Mapping[str, Mapping[str, str]], user: User, version: int | None = None) -> None:
     """Follow exactly these plans: {key: {school: option}}. Raises Stale when the person is not at `version` any more.
 
-    A plan that stays as it was keeps its targets, edited and confirmed ones too; a new or changed plan
-    drafts its targets again; a plan that is left out takes its targets with it.
+    A new or changed plan drafts beside what was confirmed or typed by hand, and never in its place. A plan that is left
+    takes its drafts with it; what somebody stands behind stays, as a number of their own.
     """
     wanted = {key: choose(key, schools) for key, schools in wanted.items()}
     person.claim(version)
     present = {choice.key: choice for choice in person.plans.all()}
     for key in present.keys() - wanted.keys():
         present[key].delete()
-        person.targets.filter(plan=key).delete()
+        _leave(person, key)
     for key, schools in wanted.items():
         same = key in present and present[key].settings == schools
         together_changed = any((other in wanted) != (other in present) for other in PLANS[key].depends_on)
@@ -60,32 +63,81 @@ def set_plans(person: Person, wanted: Mapping[str, Mapping[str, str]], user: Use
             present[key].schools = schools
             present[key].set_by = user
             present[key].save()
-            person.targets.filter(plan=key).delete()
         else:
             PlanChoice(person=person, key=key, schools=schools, set_by=user).save()
-        draft_targets(person, key, schools, user, wanted)
+        draft_beside(person, key, schools, user, wanted)
     record("person.plans", person, ", ".join(PLANS[key].label for key in wanted) or "none", by=user)
+    mark_what_holds(person)
+
+
+def _leave(person: Person, key: str) -> None:
+    """What a plan that is left leaves: nothing of its own, and what somebody stands behind."""
+    for row in PersonTarget.every.filter(person=person, plan=key):
+        if row.is_prescription and row.removed_at is None:
+            row.claim(plan="", source=f"{row.source} (set under {PLANS[key].label})"[:300])
+        else:
+            row.delete()
 
 
 @transaction.atomic
-def draft_targets(person: Person, key: str, schools: Mapping[str, str], user: User, plan_keys: Collection[str]) -> None:
-    """Write the plan's drafts for this person."""
+def draft_beside(person: Person, key: str, schools: Mapping[str, str], user: User, plan_keys: Collection[str]) -> None:
+    """Write the plan's drafts for this person, but for what was confirmed, typed by hand or removed.
+
+    Drafting twice changes nothing.
+    """
+    rows = list(PersonTarget.every.filter(person=person, plan__in=(key, "")))
+    own = [row for row in rows if row.plan == key]
+    held = {(row.nutrient, row.meal) for row in own if row.is_prescription or row.removed_at}
+    held |= {(row.nutrient, row.meal) for row in rows if not row.plan and row.confirmed_on and not row.removed_at}
+    drafts = {(row.nutrient, row.scope, row.meal): row for row in own if not (row.is_prescription or row.removed_at)}
     for target in targets_for(key, person.facts(plan_keys), schools):
-        _draft(person, key, target, user).save()
+        if (target.nutrient, target.meal) in held:
+            continue
+        row = drafts.pop((target.nutrient, target.scope, target.meal), None)
+        new = _draft(person, key, target, user)
+        if row is None:
+            new.save()
+        elif not row.says(target) or row.source != target.source:
+            row.claim(minimum=new.minimum, maximum=new.maximum, source=new.source, set_by=user, set_on=localdate())
+    for row in drafts.values():
+        row.delete()
 
 
 @transaction.atomic
 def redraft(person: Person, user: User) -> None:
-    """After a change of body weight or energy: draft again what nobody has confirmed."""
-    keys = [choice.key for choice in person.plans.all()]
-    for choice in person.plans.all():
-        confirmed = set(
-            person.targets.filter(plan=choice.key, confirmed_on__isnull=False).values_list("nutrient", "meal")
-        )
-        person.targets.filter(plan=choice.key, confirmed_on__isnull=True).delete()
-        for target in targets_for(choice.key, person.facts(keys), choice.schools):
-            if (target.nutrient, target.meal) not in confirmed:
-                _draft(person, choice.key, target, user).save()
+    """After a change of body weight, energy or age: draft again what nobody stands behind."""
+    choices = list(person.plans.all())
+    for choice in choices:
+        draft_beside(person, choice.key, choice.schools, user, [each.key for each in choices])
+    mark_what_holds(person)
+
+
+def mark_what_holds(person: Person) -> HeldTo:
+    """Keep the mark of all this person is held to; cards that went out under another are told apart by it."""
+    digest = held_to_digest(held_to(regimen_of(person)))
+    return HeldTo.objects.update_or_create(
+        person=person, defaults={"digest": digest, "practice_id": person.practice_id}
+    )[0]
+
+
+@transaction.atomic
+def take_drafted(target: PersonTarget, user: User, version: int | None = None) -> None:
+    """Take what the plan would say now in place of a prescription: a draft again. Raises Stale and Problem."""
+    target.check_fresh(version)
+    proposal = regimen_of(target.person).proposals.get(target.pk)
+    if proposal is None:
+        raise Problem("people.nothing_drafted")
+    if proposal.target is None or not target.plan:
+        remove_target(target, version)
+        redraft(target.person, user)
+        return
+    new = _draft(target.person, target.plan, proposal.target, user)
+    figures = {name: getattr(new, name) for name in ("minimum", "maximum", "scope", "source")}
+    target.claim(
+        version, **figures, set_by=user, set_on=localdate(), by_hand=False, confirmed_by=None, confirmed_on=None
+    )
+    record("target.drafted_again", target.person_id, target.in_words, by=user)
+    mark_what_holds(target.person)
 
 
 @transaction.atomic
@@ -96,8 +148,10 @@ def save_target(target: PersonTarget, user: User) -> None:
         target.claim(target.version)
     target.set_by, target.set_on = user, localdate()
     target.confirmed_by = target.confirmed_on = None
+    target.by_hand = True
     target.save()
     record("target.set", target.person_id, target.in_words, by=user)
+    mark_what_holds(target.person)
 
 
 @transaction.atomic
@@ -110,12 +164,12 @@ def add_person(person: Person, wanted: Mapping[str, Mapping[str, str]], user: Us
 
 
 #: What the drafts of plans go by.
-DRAFTS_GO_BY = ("weight_kg", "energy_kcal")
+DRAFTS_GO_BY = ("weight_kg", "energy_kcal", "born_on")
 
 
 @transaction.atomic
 def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str, Any], user: User) -> bool:
-    """Who they are: field -> what it is to be. True when drafts were written again, since weight or energy changed.
+    """Who they are: field -> what it is to be. True when drafts were written again, since weight, energy or age changed.
 
     `shown`: the same fields as the form showed them; one that is something else by now refuses the whole. Raises Stale.
     Other fields are left as they are, whoever changed them meanwhile.
@@ -129,6 +183,8 @@ def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str
         record("person.changed", now, ", ".join(name.replace("_", " ") for name in changes), by=user)
     if drafts_again:
         redraft(now, user)
+    elif changes:
+        mark_what_holds(now)
     return drafts_again
 
 
@@ -140,6 +196,8 @@ def confirm(target: PersonTarget, user: User, version: int | None = None) -> Non
     target.check_fresh(version)
     target.claim(target.version, confirmed_by=user, confirmed_on=localdate())
     record("target.confirmed", target.person_id, target.in_words, by=user)
+    if not target.plan:
+        redraft(target.person, user)  # what plans had drafted for the same is set aside
 
 
 @transaction.atomic
@@ -153,6 +211,7 @@ def settle(person: Person, topic: str, leader: str, conflicts: Sequence[Conflict
     settled = {key: value for key, value in person.settled.items() if key != topic}
     person.claim(version, settled=settled | ({topic: leader} if leader else {}))
     record("person.settled", person, f"{conflict.label}: {leader or 'open again'}")
+    mark_what_holds(person)
 
 
 @transaction.atomic
@@ -163,6 +222,7 @@ def set_shares(person: Person, shares: Mapping[str, float], version: int | None 
         raise Problem("people.shares_do_not_add_up", total=total, by=100 - total)
     person.claim(version, meal_shares={meal: share / 100 for meal, share in shares.items()})
     record("person.day", person)
+    mark_what_holds(person)
 
 
 @transaction.atomic
@@ -206,11 +266,20 @@ def save_tally(tally: PersonTally, user: User, free: str = "", one_free: str = "
 
 
 @transaction.atomic
-def remove_target(target: PersonTarget, version: int | None = None) -> None:
-    """Take one limit away, as it was seen. Raises Stale."""
-    target.claim(version)
+def remove_target(target: PersonTarget, version: int | None = None, user: User | None = None) -> None:
+    """Take one limit away, as it was seen; it is kept to be put back. Raises Stale."""
+    target.claim(version, removed_at=timezone.now(), removed_by=user)
     record("target.removed", target.person_id, target.in_words)
-    target.delete()
+    mark_what_holds(target.person)
+
+
+@transaction.atomic
+def put_back(target: PersonTarget, user: User) -> None:
+    """A limit that was removed stands again, as it stood."""
+    rows = PersonTarget.every.filter(pk=target.pk, removed_at__isnull=False)
+    if rows.update(version=F("version") + 1, removed_at=None, removed_by=None):
+        record("target.put_back", target.person_id, target.in_words, by=user)
+        mark_what_holds(target.person)
 
 
 @transaction.atomic

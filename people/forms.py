@@ -1,12 +1,14 @@
 """Forms about a person."""
 
-from datetime import date
+from datetime import date, timedelta
 
 from django import forms
+from django.utils.timezone import localdate
 
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.tags import LISTS
 from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.life import ADULT_YEARS
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
 from nutrition.limits.plans.common import shelves
 from nutrition.limits.tallies import LEAST_STEP, ROUNDINGS
@@ -16,6 +18,8 @@ from ui.posted import whole
 from .models import Person, PersonTally, PersonTarget
 
 CONTROL = {"class": "form-control"}
+#: Energy a day: below the one it is asked whether it is meant, below the other refused (very-low-calorie diets).
+LITTLE_ENERGY_KCAL, LEAST_ENERGY_KCAL = 1200, 800
 
 
 class PersonForm(forms.ModelForm):
@@ -28,30 +32,42 @@ class PersonForm(forms.ModelForm):
         required=False, choices=list(CIRCUMSTANCES.items()), widget=forms.CheckboxSelectMultiple
     )
 
+    #: Ticked where an energy that few adults go below is meant.
+    is_little_meant = forms.BooleanField(required=False)
+
     class Meta:
         model = Person
-        fields = ("name", "weight_kg", "energy_kcal", "allergies", "dislikes", "about", "circumstances")
-        widgets = {"about": forms.Textarea(attrs={"rows": 3})}
+        fields = ("name", "born_on", "weight_kg", "energy_kcal", "allergies", "dislikes", "about", "circumstances")
+        widgets = {
+            "about": forms.Textarea(attrs={"rows": 3}),
+            "born_on": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        }
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         for name, field in self.fields.items():
             field.show_hidden_initial = self.instance.pk is not None and (not self.is_bound or "version" in self.data)
-            field.widget.attrs |= {"class": "form-check-input"} if name == "circumstances" else CONTROL
+            boxes = name in ("circumstances", "is_little_meant")
+            field.widget.attrs |= {"class": "form-check-input"} if boxes else CONTROL
+        self.fields["is_little_meant"].show_hidden_initial = False
         self.fields["weight_kg"].widget.attrs |= {"step": "0.1", "inputmode": "decimal"}
         self.fields["energy_kcal"].widget.attrs |= {"step": "50", "inputmode": "numeric"}
 
     @property
     def changes(self):
         """Field -> what it is to be, of the fields somebody typed in."""
-        return {name: self.cleaned_data[name] for name in self.changed_data}
+        return {name: self.cleaned_data[name] for name in self._changed_columns}
+
+    @property
+    def _changed_columns(self):
+        return [name for name in self.changed_data if name != "is_little_meant"]
 
     @property
     def shown(self):
         """Field -> what the form showed there, of the same fields; nothing where it does not say."""
         if "version" not in self.data:
             return {}
-        first = {name: self[name].html_initial_name for name in self.changed_data}
+        first = {name: self[name].html_initial_name for name in self._changed_columns}
         raw = {
             name: self.data.getlist(key) if name == "circumstances" else self.data.get(key)
             for name, key in first.items()
@@ -62,11 +78,11 @@ class PersonForm(forms.ModelForm):
         """(label, what stands there now) of the fields where somebody else was quicker. The form goes on from there."""
         found = [
             (self[name].label, getattr(now, name))
-            for name in self.changed_data
+            for name in self._changed_columns
             if getattr(now, name) not in (self.shown.get(name, getattr(now, name)), self.cleaned_data[name])
         ]
         data = self.data.copy()
-        for name in self.fields:
+        for name in self.Meta.fields:
             value = getattr(now, name)
             stands = value if isinstance(value, list) else ["" if value is None else str(value)]
             data.setlist(self[name].html_initial_name, stands)
@@ -92,6 +108,31 @@ class PersonForm(forms.ModelForm):
         if energy is not None and not 300 <= energy <= 8000:
             raise forms.ValidationError(f"{energy} kcal was typed; 300 to 8,000 a day is expected.")
         return energy
+
+    def clean_born_on(self):
+        born_on = self.cleaned_data["born_on"]
+        if born_on is not None and not localdate() - timedelta(days=120 * 366) <= born_on <= localdate():
+            raise forms.ValidationError(f"{born_on:%B %-d, %Y} was typed; a date of birth up to today is expected.")
+        return born_on
+
+    def clean(self):
+        data = super().clean()
+        energy, born_on = data.get("energy_kcal"), data.get("born_on")
+        is_child = born_on is not None and (localdate() - born_on).days < ADULT_YEARS * 365.25
+        if energy is None or is_child or "energy_kcal" in self.errors:
+            return data
+        if energy < LEAST_ENERGY_KCAL:
+            self.add_error(
+                "energy_kcal",
+                f"{energy} kcal a day was typed. Below {LEAST_ENERGY_KCAL} only under medical care (very-low-calorie "
+                "diets): it is not planned here. For a child, type the date of birth.",
+            )
+        elif energy < LITTLE_ENERGY_KCAL and not data.get("is_little_meant"):
+            self.asks_whether_little_is_meant = True
+            self.add_error(
+                "energy_kcal", f"{energy} kcal a day is less than most adults need. Tick the box if it is meant."
+            )
+        return data
 
 
 class VersionForm(forms.Form):

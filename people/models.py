@@ -5,7 +5,7 @@ from django.db import models
 from django.urls import reverse
 from django.utils.timezone import localdate
 
-from accounts.scope import PracticeRow
+from accounts.scope import PracticeRow, ScopedManager
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES, Target
 from nutrition.limits.plans import CIRCUMSTANCES, OWN, PLANS, Facts, choose, plan_label
@@ -33,6 +33,7 @@ class Person(Versioned, PracticeRow):
     allergies = models.CharField(max_length=300, blank=True)
     weight_kg = models.DecimalField("body weight, kg", max_digits=5, decimal_places=1, null=True, blank=True)
     energy_kcal = models.PositiveIntegerField("energy a day, kcal", null=True, blank=True)
+    born_on = models.DateField("date of birth", null=True, blank=True)
     meal_shares = models.JSONField(default=default_shares)
     circumstances = models.JSONField(default=list, blank=True)
     settled = models.JSONField(default=dict, blank=True)
@@ -53,7 +54,19 @@ class Person(Versioned, PracticeRow):
     def facts(self, plan_keys=()):
         """What the plans need to know. `plan_keys`: every plan this person follows."""
         weight = float(self.weight_kg) if self.weight_kg else None
-        return Facts(weight, self.energy_kcal, tuple(plan_keys), tuple(self.circumstances))
+        circumstances = tuple(self.circumstances)
+        if self.age_years is not None and self.age_years < 1:
+            circumstances = tuple(dict.fromkeys((*circumstances, "under_one")))
+        return Facts(weight, self.energy_kcal, tuple(plan_keys), circumstances, self.age_years)
+
+    @property
+    def age_years(self):
+        """Whole years today, and parts of the first; None where the date of birth is not known."""
+        if self.born_on is None:
+            return None
+        today = localdate()
+        years = today.year - self.born_on.year - ((today.month, today.day) < (self.born_on.month, self.born_on.day))
+        return float(years) if years >= 1 else max((today - self.born_on).days, 0) / 365.25
 
     @property
     def circumstance_words(self):
@@ -108,9 +121,19 @@ class PlanChoice(PracticeRow):
         )
 
 
+class StandingTargets(ScopedManager):
+    """Those that stand: one that was removed is kept, so that it can be put back and no plan drafts it again."""
+
+    def get_queryset(self):
+        return super().get_queryset().filter(removed_at__isnull=True)
+
+
 @_kept
 class PersonTarget(Versioned, PracticeRow):
-    """One limit of one person. A draft until a licensed practitioner confirms it."""
+    """One limit of one person. A draft until a licensed practitioner confirms it.
+
+    What was confirmed, or typed by hand, is a prescription: plans draft beside it and never in its place.
+    """
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="targets")
     plan = models.CharField(max_length=40, blank=True)
@@ -124,9 +147,17 @@ class PersonTarget(Versioned, PracticeRow):
     set_on = models.DateField(default=localdate)
     confirmed_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, null=True, blank=True, related_name="+")
     confirmed_on = models.DateField(null=True, blank=True)
+    by_hand = models.BooleanField(default=False)
+    removed_at = models.DateTimeField(null=True, blank=True)
+    removed_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, null=True, blank=True, related_name="+")
+
+    objects = StandingTargets()
+    #: The removed ones too.
+    every = ScopedManager()
 
     class Meta:
         ordering = ("pk",)
+        default_manager_name = "objects"
 
     def __str__(self):
         return f"{BY_KEY[self.nutrient].label} of {self.person}"
@@ -147,6 +178,17 @@ class PersonTarget(Versioned, PracticeRow):
     @property
     def is_draft(self):
         return self.confirmed_on is None
+
+    @property
+    def is_prescription(self):
+        """Whether somebody stands behind its figures: no plan replaces them."""
+        return self.by_hand or self.confirmed_on is not None
+
+    def says(self, target):
+        """Whether it says the same as one of the core's targets."""
+        sides = [(self.minimum, target.minimum), (self.maximum, target.maximum)]
+        same = all(mine == (None if side is None else round(side, 2)) for mine, side in sides)
+        return same and self.scope == target.scope
 
     def as_target(self):
         """The core's target. Raises ValueError when the limits cannot be."""
@@ -194,3 +236,14 @@ class PersonTally(PracticeRow):
             weekly=self.weekly,
             source=f"own tally: {self.formula_text}",
         )
+
+
+class HeldTo(PracticeRow):
+    """A mark of all a person is held to now, so that a card that went out under other limits is found at once."""
+
+    person = models.OneToOneField(Person, on_delete=models.CASCADE, related_name="held_to")
+    digest = models.CharField(max_length=64)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    def __str__(self):
+        return f"what {self.person} is held to"

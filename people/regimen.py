@@ -1,15 +1,36 @@
 """What somebody follows, read once: plans, targets, tallies, and the eater the core asks for."""
 
+import json
 from dataclasses import dataclass
 from functools import cached_property
+from hashlib import sha256
 
 from django.db.models import Prefetch
 
+from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
-from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.gates import MEAL_SHARES, Target
+from nutrition.limits.plans import plan_label, targets_for
 from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.limits.plans.common import LABEL_ADVICE
 from records.log import looked_at
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """What a plan would say now beside a prescription that stands. `target` None: it would set no limit."""
+
+    plan: str
+    target: Target | None
+
+    @property
+    def in_words(self):
+        """ "at most 2000 mg a day"."""
+        if self.target is None:
+            return "no limit"
+        sides = [f"at least {self.target.minimum:,.4g}"] if self.target.minimum is not None else []
+        sides += [f"at most {self.target.maximum:,.4g}"] if self.target.maximum is not None else []
+        return f"{' and '.join(sides)} {BY_KEY[self.target.nutrient].unit} a {self.target.scope}"
 
 
 @dataclass
@@ -34,6 +55,22 @@ class Regimen:
             tallies=tuple(tally.as_tally() for tally in self.tallies),
         )
 
+    @cached_property
+    def proposals(self):
+        """Target pk -> what its plan would say now, of prescriptions that say something else."""
+        found = {}
+        for choice in self.plans:
+            drafted = targets_for(choice.key, self.eater.facts, choice.settings)
+            for row in self.targets:
+                if not row.is_prescription or row.plan not in (choice.key, ""):
+                    continue
+                same = [each for each in drafted if (each.nutrient, each.meal) == (row.nutrient, row.meal)]
+                if any(row.says(each) for each in same):
+                    continue
+                if same or row.plan:
+                    found[row.pk] = Proposal(choice.label, same[0] if same else None)
+        return found
+
     @property
     def drafts(self):
         return sum(target.is_draft for target in self.targets)
@@ -57,6 +94,53 @@ class Regimen:
         if "severe_allergy" in self.person.circumstances:
             steps += CROSS_CONTACT
         return list(dict.fromkeys(steps))
+
+
+def held_to(regimen):
+    """All a person is held to, as plain data: what a card that goes out was made for."""
+    person, eater = regimen.person, regimen.eater
+    targets = [[t.nutrient, t.scope, t.meal, t.minimum, t.maximum] for t in eater.standing_targets()]
+    return {
+        "targets": sorted(targets, key=str),
+        "plans": {key: dict(settings) for key, settings in sorted(eater.plans.items())},
+        "circumstances": sorted(eater.facts.circumstances),
+        "allergies": person.allergies,
+        "dislikes": person.dislikes,
+        "shares": eater.shares,
+    }
+
+
+def held_to_digest(held):
+    return sha256(json.dumps(held, sort_keys=True).encode()).hexdigest()
+
+
+def differences(before, now):
+    """What somebody is held to now that they were not before, in words, the limits first."""
+
+    def limits(held):
+        return {(nutrient, scope, meal): (low, high) for nutrient, scope, meal, low, high in held["targets"]}
+
+    def words(sides):
+        named = zip(("at least", "at most"), sides, strict=True)
+        return " and ".join(f"{side} {limit:,.4g}" for side, limit in named if limit is not None)
+
+    old, new = limits(before), limits(now)
+    old_plans, new_plans = before["plans"], now["plans"]
+    found = []
+    for place in dict.fromkeys((*old, *new)):
+        if old.get(place) == new.get(place):
+            continue
+        nutrient, scope, meal = place
+        per = f"{BY_KEY[nutrient].unit} a {scope}{f' at {meal}' if meal else ''}"
+        was, stands = (words(side[place]) if place in side else "no limit" for side in (old, new))
+        found.append(f"{BY_KEY[nutrient].label}: {stands} {per} (was {was})")
+    plans = [key for key in dict.fromkeys((*old_plans, *new_plans)) if (key in old_plans) != (key in new_plans)]
+    found += [f"{plan_label(key)}: {'new' if key in new_plans else 'left'}" for key in plans]
+    notes = ("circumstances", "allergies", "dislikes")
+    found += [f"{name} changed" for name in notes if before[name] != now[name]]
+    if before["shares"] != now["shares"]:
+        found.append("the day is shared out otherwise")
+    return found or ["a plan’s settings changed"]
 
 
 def regimen_of(person):

@@ -12,5 +12,6 @@ SENTENCES = {
     "no_course": "This plan has no course. Choose a plan that has one.",
     "course_dates": "“{typed}” and “{weeks}” were read; a date as in 2026-03-02 and whole weeks, 2 to 6, are expected.",
     "food_unknown": "“{words}” is not a food of the tables. Write a plain name, as in carrots.",
+    "nothing_drafted": "The plan says nothing else for this limit any more. This is how it stands now.",
     "target_changed": "This limit was changed in another tab since your page was drawn.",
 }

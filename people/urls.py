@@ -18,5 +18,7 @@ urlpatterns = [
     path("<int:pk>/confirm/", views.confirm_all, name="confirm_all"),
     path("targets/<int:pk>/", views.edit_target, name="edit_target"),
     path("targets/<int:pk>/confirm/", views.confirm_target, name="confirm_target"),
+    path("targets/<int:pk>/put-back/", views.put_back, name="put_back"),
+    path("targets/<int:pk>/take-drafted/", views.take_drafted, name="take_drafted"),
     path("targets/<int:pk>/delete/", views.delete_target, name="delete_target"),
 ]

@@ -8,7 +8,7 @@ from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
-from nutrition.limits.plans import avoids_of
+from nutrition.limits.plans import avoids_of, missing_for
 from nutrition.notes import Problem
 from ui.guard import Stale
 
@@ -32,7 +32,7 @@ def people(request):
 def _page(request, person, **context):
     regimen = regimen_of(person)
     eater = regimen.eater
-    missing = {choice.label: choice.plan.missing_of(eater.facts, choice.settings) for choice in regimen.plans}
+    missing = {choice.label: missing_for(choice.key, eater.facts, choice.settings) for choice in regimen.plans}
     context = {
         "person": person,
         "regimen": regimen,
@@ -43,6 +43,9 @@ def _page(request, person, **context):
         "avoided": avoids_of(eater.plans),
         "missing": {label: lacks for label, lacks in missing.items() if lacks},
         "drafts": regimen.drafts,
+        "removed": list(
+            PersonTarget.every.filter(person=person, removed_at__isnull=False).select_related("removed_by")
+        ),
         "course": next((choice for choice in regimen.plans if choice.plan.course_of), None),
         "today": localdate(),
         "target_form": TargetForm(),
@@ -84,7 +87,11 @@ def edit(request, pk):
     if request.method == "POST" and form.is_valid():
         try:
             if actions.change_person(found, form.changes, form.shown, request.user):
-                messages.info(request, "Weight or energy changed: targets nobody had confirmed were drafted again.")
+                messages.info(
+                    request,
+                    "Weight, energy or age changed: what nobody stands behind was drafted again. What was confirmed or "
+                    "typed stands; where a plan would say something else now, it says so beside it.",
+                )
             return redirect(found)
         except Stale:
             status = 409
@@ -175,9 +182,30 @@ def delete_target(request, pk):
     """Take one limit away."""
     target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
     try:
-        actions.remove_target(target, ConfirmForm(request.POST).version_of(pk))
-        messages.info(request, f"The target for {target.as_target().nutrient.split('_')[0]} is gone.")
+        actions.remove_target(target, ConfirmForm(request.POST).version_of(pk), request.user)
+        messages.info(request, f"{target.in_words}: removed. It can be put back below the targets.")
     except Stale as refusal:
+        messages.error(request, str(refusal))
+    return redirect(f"{target.person.get_absolute_url()}#targets")
+
+
+@allowed("targets.change")
+@require_POST
+def put_back(request, pk):
+    """A limit that was removed stands again."""
+    target = get_object_or_404(PersonTarget.every.select_related("person"), pk=pk)
+    actions.put_back(target, request.user)
+    return redirect(f"{target.person.get_absolute_url()}#targets")
+
+
+@allowed("targets.change")
+@require_POST
+def take_drafted(request, pk):
+    """What the plan says now, in place of a prescription."""
+    target = get_object_or_404(PersonTarget.objects.select_related("person"), pk=pk)
+    try:
+        actions.take_drafted(target, request.user, ConfirmForm(request.POST).version_of(pk))
+    except Problem as refusal:
         messages.error(request, str(refusal))
     return redirect(f"{target.person.get_absolute_url()}#targets")
 

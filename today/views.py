@@ -6,6 +6,7 @@ from django.shortcuts import render
 from accounts.permissions import allowed, may
 from bench.models import Decision, Try
 from bench.renewal import behind_anywhere
+from handouts.models import Release
 from kitchen.models import Cook
 from nutrition.reading.matching import search_foods
 from people.models import Person
@@ -39,6 +40,11 @@ def today(request):
             "to_finish": tries.not_cooked().filter(is_finished=False)[:8],
             "to_confirm": drafts[:8] if may(request.user, "people.see") else (),
             "finished": tries.filter(~Exists(given_up), is_finished=True)[:4],
+            "under_other_limits": (
+                Release.objects.under_other_limits().select_related("bench__person__held_to")[:8]
+                if sees_benches
+                else ()
+            ),
             "behind": behind_anywhere(4) if sees_benches else (),
             "sees_benches": sees_benches,
             "has_people": Person.objects.exists,  # asked only on an empty day

@@ -64,7 +64,7 @@ def eater_of(args: argparse.Namespace) -> Eater:
         unknown = [c for c in args.circumstance if c not in CIRCUMSTANCES]
         if unknown:
             raise Problem("limits.no_such_circumstance", key=unknown[0], all=", ".join(CIRCUMSTANCES))
-        facts = Facts(args.weight_kg, args.energy_kcal, tuple(diets), tuple(args.circumstance))
+        facts = Facts(args.weight_kg, args.energy_kcal, tuple(diets), tuple(args.circumstance), args.age_years)
         wanted = [parse_school(text, diets) for text in args.school]
         plans = {key: settings_of(key, wanted) for key in diets}
         targets = [target for key in diets for target in targets_for(key, facts, plans[key])]
@@ -77,6 +77,7 @@ def eater_of(args: argparse.Namespace) -> Eater:
 _OPTIONS = {
     "limits.body_weight": "--weight-kg",
     "limits.energy": "--energy-kcal",
+    "limits.age": "--age-years",
     "limits.no_such_circumstance": "--circumstance",
 }
 

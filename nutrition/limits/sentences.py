@@ -33,6 +33,7 @@ SENTENCES = {
     "no_such_circumstance": "no circumstance is called {key!r}; one of {all}",
     "no_such_plan": "no plan is called {key!r}; the nearest are {nearest}; all: {all}",
     # what a line may hold
+    "age": "An age of {age:g} years was given; 0 to 120 is expected.",
     "label_says_not": "the words of the line say so, the label that was entered does not list it: look at it again",
     "may_be_another": "it may be another product than the one counted",
     "food_unsettled": "everything: which food this is, is not settled",

@@ -37,7 +37,7 @@ class PublishedTargets(SimpleTestCase):
         for row in table("plans.tsv"):
             with self.subTest(**row):
                 plans = (row["plan"], *row["with"].split())
-                facts = Facts(number(row["weight_kg"]), number(row["energy_kcal"]), plans)
+                facts = Facts(number(row["weight_kg"]), number(row["energy_kcal"]), plans, (), number(row["age_years"]))
                 found = [
                     t for t in targets_for(row["plan"], facts, pairs(row["schools"])) if t.nutrient == row["nutrient"]
                 ]

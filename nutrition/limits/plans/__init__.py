@@ -4,7 +4,9 @@ here."""
 from collections.abc import Mapping
 
 from nutrition.limits.gates import Target
+from nutrition.limits.life import ADULT_KG
 from nutrition.limits.plans import (
+    child,
     dairy,
     diabetes,
     fodmap,
@@ -29,9 +31,11 @@ from nutrition.notes import Problem
 
 _MODULES = (
     *(sodium, kidney, hemodialysis, peritoneal, diabetes, low_carb, very_low_carb, heart, weight),
-    *(fodmap, gluten, dairy, lactose, low_protein, vegetarian, vegan),
+    *(fodmap, gluten, dairy, lactose, low_protein, vegetarian, vegan, child),
 )
 PLANS: dict[str, Plan] = {plan.key: plan for plan in (*(module.PLAN for module in _MODULES), *FREE_OF)}
+#: Somebody of whom a plan that has figures drafts some.
+_ADULT = Facts(weight_kg=70, energy_kcal=2000, age_years=40)
 #: The owner of a limit that no plan set.
 OWN = "own"
 
@@ -45,6 +49,7 @@ __all__ = [
     "School",
     "avoids_of",
     "choose",
+    "missing_for",
     "plan_called",
     "plan_label",
     "tallies_of",
@@ -72,7 +77,25 @@ def choose(key: str, wanted: Mapping[str, str]) -> dict[str, str]:
 def targets_for(key: str, facts: Facts, settings: Mapping[str, str] | None = None) -> list[Target]:
     """Draft targets of one plan for one person."""
     plan = plan_called(key)
-    return plan.targets_of(facts, plan.choose(settings or {}))
+    chosen = plan.choose(settings or {})
+    if facts.is_child:
+        return plan.child_targets_of(facts, chosen) if plan.child_targets_of else []
+    return plan.targets_of(facts, chosen)
+
+
+def missing_for(key: str, facts: Facts, settings: Mapping[str, str] | None = None) -> list[str]:
+    """What is not known and keeps a plan from drafting, in words."""
+    plan = plan_called(key)
+    chosen = plan.choose(settings or {})
+    if not facts.is_child:
+        return plan.missing_of(facts, chosen)
+    if plan.child_missing_of:
+        return plan.child_missing_of(facts, chosen)
+    if plan.child_targets_of or not plan.targets_of(_ADULT, chosen):
+        return []
+    if facts.age_years is None:
+        return [f"the date of birth: under {ADULT_KG} kg it may be a child, and no figure of adults is drafted"]
+    return ["what a pediatric dietitian sets: below 18 no figure of adults is drafted"]
 
 
 def avoids_of(plans: Mapping[str, Mapping[str, str]]) -> dict[str, list[tuple[str, Avoid]]]:

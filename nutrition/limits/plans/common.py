@@ -8,6 +8,7 @@ from typing import Any
 from rapidfuzz import process
 
 from nutrition.limits.gates import Target
+from nutrition.limits.life import ADULT_KG, ADULT_YEARS
 from nutrition.limits.tallies import Tally
 from nutrition.notes import Problem
 
@@ -33,7 +34,7 @@ CIRCUMSTANCES = {
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """What is known of a person. `weight_kg` and `energy_kcal` (a day) may be unknown.
+    """What is known of a person. `weight_kg`, `energy_kcal` (a day) and `age_years` may be unknown.
 
     `plans`: every plan they follow; `circumstances`: keys of CIRCUMSTANCES.
     """
@@ -42,12 +43,22 @@ class Facts:
     energy_kcal: float | None = None
     plans: tuple[str, ...] = ()
     circumstances: tuple[str, ...] = ()
+    age_years: float | None = None
+
+    @property
+    def is_child(self) -> bool:
+        """Below 18; where the age is not known, so light that it may be."""
+        if self.age_years is None:
+            return self.weight_kg is not None and self.weight_kg < ADULT_KG
+        return self.age_years < ADULT_YEARS
 
     def __post_init__(self) -> None:
         if self.weight_kg is not None and not 2 <= self.weight_kg <= 400:
             raise Problem("limits.body_weight", weight=self.weight_kg)
         if self.energy_kcal is not None and not 300 <= self.energy_kcal <= 8000:
             raise Problem("limits.energy", energy=self.energy_kcal)
+        if self.age_years is not None and not 0 <= self.age_years <= 120:
+            raise Problem("limits.age", age=self.age_years)
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +113,8 @@ class Plan:
     `handout` and `cross_contact`: advice for the card, in a cook's words. `cautions`: keys of tables/cautions.tsv.
     `claims`: words of a title that are held to it. `depends_on`: plans whose coming or going changes its drafts.
     The functions take the person's facts and the chosen settings: draft targets (never prescriptions), what is not
-    known and keeps a target from being set, what is kept out, what is counted, and a dated course.
+    known and keeps a target from being set, what is kept out, what is counted, and a dated course. `child_targets_of`:
+    the same below 18; None where a pediatric dietitian sets them, and no figure of adults is drafted.
     """
 
     key: str
@@ -120,6 +132,8 @@ class Plan:
     depends_on: frozenset[str] = frozenset()
     targets_of: Callable[[Facts, Settings], list[Target]] = lambda facts, settings: []
     missing_of: Callable[[Facts, Settings], list[str]] = lambda facts, settings: []
+    child_targets_of: Callable[[Facts, Settings], list[Target]] | None = None
+    child_missing_of: Callable[[Facts, Settings], list[str]] | None = None
     avoids_of: Callable[[Settings], tuple[Avoid, ...]] = lambda settings: ()
     tallies_of: Callable[[Settings], list[Tally]] = lambda settings: []
     course_of: Callable[[date, int], Sequence[Any]] | None = None

@@ -105,6 +105,7 @@ PLAN = Plan(
     sources=(VARNEY, "course: common practice"),
     schools=SCHOOLS,
     targets_of=targets,
+    child_targets_of=targets,
     handout=(
         "The strict phase lasts 2 to 6 weeks, not longer: then the way back begins, with the dietitian.",
         "Garlic and onion: warm them in oil and lift them out, or use the green of scallions. In water they "

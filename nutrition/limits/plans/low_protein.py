@@ -53,7 +53,9 @@ PLAN = Plan(
     schools=SCHOOLS,
     stances={"protein": "limit"},
     targets_of=targets,
+    child_targets_of=targets,
     missing_of=missing,
+    child_missing_of=missing,
     handout=(
         "Aspartame (E951) is a source of phenylalanine: not in drinks, gum, sweets or tablets.",
         "Prescribed low-protein flour, pasta and bread: enter them as printed on their label.",

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from nutrition.limits.gates import Target
+from nutrition.limits.life import needs_at
 from nutrition.limits.plans.common import LABEL_FORM, Facts, Plan, School, shelves
 from nutrition.limits.tallies import sodium_tallies
 
@@ -31,6 +32,24 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
     return [Target("sodium_mg", maximum=limit, plan=KEY, source=source)]
 
 
+def child_targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
+    """By age, whichever school adults go by; nothing where the limit is prescribed."""
+    needs = needs_at(facts.age_years)
+    if needs is None or settings["sodium"] not in _LIMITS:
+        return []
+    return [Target("sodium_mg", maximum=needs.sodium_mg, plan=KEY, source=f"by age, {needs.source}")]
+
+
+def child_missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
+    if settings["sodium"] == "prescribed" or needs_at(facts.age_years):
+        return missing(facts, settings)
+    return (
+        ["the date of birth: a child’s sodium goes by age"]
+        if facts.age_years is None
+        else ["what a pediatric team sets"]
+    )
+
+
 def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
     return ["the prescribed limit: type it as a number of their own"] if settings["sodium"] == "prescribed" else []
 
@@ -45,7 +64,9 @@ PLAN = Plan(
     schools=SCHOOLS,
     stances={"salt": "limit"},
     targets_of=targets,
+    child_targets_of=child_targets,
     missing_of=missing,
+    child_missing_of=child_missing,
     handout=(
         "Read sodium for the amount you really eat, not for the serving on the label.",
         "Stock, cheese, cured meat, canned goods and sauces carry most of it: choose “no salt added”, drain and rinse.",
