@@ -14,6 +14,8 @@ from nutrition.notes import Note, note
 SCOPES = ("day", "meal", "serving")
 #: Default share of the day (common practice; editable on a person).
 MEAL_SHARES = {"breakfast": 0.25, "lunch": 0.30, "dinner": 0.35, "snack": 0.10}
+#: The meal of which a day asks for nothing: what it must hold at least is shared out all the same.
+SNACK = "snack"
 #: Floating-point dust, relative: a serving exactly on its post passes.
 TOLERANCE = 1e-6
 
@@ -124,6 +126,8 @@ def gates_for(targets: Iterable[Target], meal: str = "dinner", shares: Mapping[s
     order: dict[str, None] = {}
     for target in targets:
         low, high = (_post(target, limit, meal, shares) for limit in (target.minimum, target.maximum))
+        if meal == SNACK and target.scope == "day":
+            low = None  # what a day asks for is no duty of a snack
         if low or high:
             order.setdefault(target.nutrient)
         if low and (target.nutrient not in lows or low.limit > lows[target.nutrient].limit):

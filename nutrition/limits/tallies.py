@@ -114,9 +114,19 @@ SODIUM_PORTIONS = Tally(
 )
 
 
+def carbohydrate_counted(settings: Mapping[str, str]) -> str:
+    """What of the carbohydrate counts by a plan's settings; on EU and UK labels the total leaves the fiber out.
+
+    >>> carbohydrate_counted({"count": "total", "label": "eu"}), carbohydrate_counted({"count": "net", "label": "eu"})
+    ('less-fiber', 'net')
+    """
+    counted = settings.get("count", "total")
+    return "less-fiber" if (counted, settings.get("label")) == ("total", "eu") else counted
+
+
 def carbohydrate_tallies(settings: Mapping[str, str]) -> list[Tally]:
-    """Carbohydrate portions by a plan's settings: `portion` in grams, `count` what counts."""
-    return [carbohydrate_portions(float(settings.get("portion", 15)), settings.get("count", "total"))]
+    """Carbohydrate portions by a plan's settings: `portion` in grams, what counts by carbohydrate_counted."""
+    return [carbohydrate_portions(float(settings.get("portion", 15)), carbohydrate_counted(settings))]
 
 
 def sodium_tallies(settings: Mapping[str, str]) -> list[Tally]:

@@ -101,6 +101,7 @@ def cautions_for(
     `analysis` is needed for reminders that hang on an amount; what may be there counts. `steps`: what is done with it.
     """
     found: dict[str, Caution] = {}
+    circumstances = {*circumstances, *(each for plan in plans for each in PLANS[plan].circumstances)}
     texts = [words_of(line) for line in lines]
     for rule in _rules():
         if not rule.concerns(plans, limited, circumstances):

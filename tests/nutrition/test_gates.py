@@ -77,7 +77,15 @@ class Several(SimpleTestCase):
             for one in (t for t in many if t.nutrient == together.nutrient):
                 (single,) = gates_for([one], meal)
                 self.assertLessEqual(together.high.limit, single.high.limit)
-                self.assertGreaterEqual(together.low.limit, single.low.limit)
+                if single.low is not None:
+                    self.assertGreaterEqual(together.low.limit, single.low.limit)
+
+    @given(st.floats(1, 5000), st.sampled_from(sorted(MEAL_SHARES)))
+    def test_what_a_day_asks_for_is_no_duty_of_a_snack(self, least, meal):
+        of_a_day = gates_for([Target("protein_g", minimum=least)], meal)
+        self.assertEqual(of_a_day == [], meal == "snack")
+        (asked,) = gates_for([Target("protein_g", minimum=least, scope="meal", meal=meal)], meal)
+        self.assertEqual(asked.low.limit, least)
 
     def test_owner_is_named(self):
         many = targets_for("low-sodium", Facts(), {"sodium": "aha"}) + targets_for("kidney", Facts())

@@ -8,16 +8,22 @@ from nutrition.limits.life import ADULT_KG
 from nutrition.limits.plans import (
     child,
     dairy,
+    dash,
     diabetes,
+    enrichment,
     fodmap,
+    gestational,
     gluten,
     heart,
     hemodialysis,
     kidney,
     lactose,
     low_carb,
+    low_fat,
+    low_fiber,
     low_protein,
     peritoneal,
+    pregnancy,
     sodium,
     vegan,
     vegetarian,
@@ -32,6 +38,7 @@ from nutrition.notes import Problem
 _MODULES = (
     *(sodium, kidney, hemodialysis, peritoneal, diabetes, low_carb, very_low_carb, heart, weight),
     *(fodmap, gluten, dairy, lactose, low_protein, vegetarian, vegan, child),
+    *(dash, pregnancy, gestational, enrichment, low_fiber, low_fat),
 )
 PLANS: dict[str, Plan] = {plan.key: plan for plan in (*(module.PLAN for module in _MODULES), *FREE_OF)}
 #: Somebody of whom a plan that has figures drafts some.

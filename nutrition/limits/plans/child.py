@@ -25,10 +25,11 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
 def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
     if facts.age_years is None:
         return ["the date of birth: everything here goes by age"]
-    if needs_at(facts.age_years) is None:
+    needs = needs_at(facts.age_years)
+    if needs is None:
         under_one = facts.age_years < 1
         return ["what a pediatric team sets under one year" if under_one else "an age below 18: another plan fits"]
-    lacks = [] if facts.weight_kg or needs_at(facts.age_years).protein_g else ["body weight: protein goes by it"]
+    lacks = [] if facts.weight_kg or needs.protein_g else ["body weight: protein goes by it"]
     return [*lacks, "energy, as the clinic sets it: it goes by sex, height and activity"]
 
 

@@ -111,7 +111,7 @@ class Plan:
     `schools`: questions on which authorities differ, setting name -> School; a person's settings choose among them.
     `stances`: what it wants or limits, topic -> "want", "limit", "fuel" or "steady" (limits/conflicts.py).
     `handout` and `cross_contact`: advice for the card, in a cook's words. `cautions`: keys of tables/cautions.tsv.
-    `claims`: words of a title that are held to it. `depends_on`: plans whose coming or going changes its drafts.
+    `circumstances`: what is so of whoever follows it. `claims`: words of a title that are held to it. `depends_on`: plans whose coming or going changes its drafts.
     The functions take the person's facts and the chosen settings: draft targets (never prescriptions), what is not
     known and keeps a target from being set, what is kept out, what is counted, and a dated course. `child_targets_of`:
     the same below 18; None where a pediatric dietitian sets them, and no figure of adults is drafted.
@@ -128,6 +128,7 @@ class Plan:
     handout: tuple[str, ...] = ()
     cross_contact: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
+    circumstances: tuple[str, ...] = ()
     claims: tuple[Claimed, ...] = ()
     depends_on: frozenset[str] = frozenset()
     targets_of: Callable[[Facts, Settings], list[Target]] = lambda facts, settings: []

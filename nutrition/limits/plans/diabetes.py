@@ -15,7 +15,7 @@ from nutrition.limits.plans.common import (
     School,
     shelves,
 )
-from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_tallies
+from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_counted, carbohydrate_tallies
 
 KEY = "diabetes"
 CARBOHYDRATE = "working range, common practice; ADA Standards of Care: individualize"
@@ -39,7 +39,7 @@ SCHOOLS = {
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
     low, high = _MAIN[settings["carbohydrate"]]
-    nutrient = CARBOHYDRATE_KEYS[settings["count"]]
+    nutrient = CARBOHYDRATE_KEYS[carbohydrate_counted(settings)]
     found = [Target(nutrient, low, high, "meal", KEY, CARBOHYDRATE, meal) for meal in ("dinner", "lunch", "breakfast")]
     found.append(Target(nutrient, 15, 20, "meal", KEY, CARBOHYDRATE, "snack"))
     if facts.energy_kcal:

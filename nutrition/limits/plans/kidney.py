@@ -12,6 +12,8 @@ from nutrition.limits.tallies import POTASSIUM_PORTIONS, SODIUM_PORTIONS, Tally
 
 KDOQI = "KDOQI Clinical Practice Guideline for Nutrition in CKD, 2020"
 KDIGO = "KDIGO 2024 Clinical Practice Guideline for CKD"
+#: Less than this a kilogram only with a dietitian and supplements (KDOQI 2020: 0.55 to 0.60).
+KDIGO_FLOOR = 0.6
 WORKING = "working value, common practice; blood results decide"
 ABSORBED = "half of the working value: a mixed diet absorbs about half, common practice; Kalantar-Zadeh 2010"
 POTASSIUM = School(
@@ -65,14 +67,15 @@ def on_dialysis(facts: Facts, settings: Mapping[str, str], plan: str) -> list[Ta
     """Targets on hemodialysis or peritoneal dialysis: protein 1.0 to 1.2 g/kg, energy 25 to 35 kcal/kg (KDOQI 2020)."""
     found = minerals(settings, plan)
     if facts.weight_kg:
-        found.append(per_kg("protein_g", facts.weight_kg, 1.0, 1.2, plan, KDOQI))
+        # A goal with a floor: a little more is no reason to shut a gate.
+        found.append(per_kg("protein_g", facts.weight_kg, 1.0, None, plan, f"goal 1.0 to 1.2 g/kg, {KDOQI}"))
         found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, plan, KDOQI))
     return found
 
 
 def _protein(facts: Facts, weight_kg: float, school: str) -> Target:
     if school == "kdigo":
-        return per_kg("protein_g", weight_kg, None, 0.8, KEY, KDIGO)
+        return per_kg("protein_g", weight_kg, KDIGO_FLOOR, 0.8, KEY, f"{KDIGO}; floor: {KDOQI}")
     low, high = (0.6, 0.8) if "diabetes" in facts.plans else (0.55, 0.60)
     return per_kg("protein_g", weight_kg, low, high, KEY, KDOQI)
 

@@ -15,7 +15,7 @@ from nutrition.limits.plans.common import (
     School,
     shelves,
 )
-from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_tallies
+from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_counted, carbohydrate_tallies
 
 KEY = "low-carb"
 FEINMAN = "Feinman et al. 2015, Nutrition 31(1)"
@@ -31,7 +31,7 @@ SCHOOLS = {
 
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
-    nutrient = CARBOHYDRATE_KEYS[settings["count"]]
+    nutrient = CARBOHYDRATE_KEYS[carbohydrate_counted(settings)]
     if settings["limit"] == "26":
         if not facts.energy_kcal:
             return []

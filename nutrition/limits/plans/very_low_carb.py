@@ -16,7 +16,7 @@ from nutrition.limits.plans.common import (
     shelves,
 )
 from nutrition.limits.plans.low_carb import FEINMAN
-from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_tallies
+from nutrition.limits.tallies import CARBOHYDRATE_KEYS, carbohydrate_counted, carbohydrate_tallies
 
 KEY = "very-low-carb"
 SCHOOLS = {
@@ -27,7 +27,7 @@ SCHOOLS = {
 
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
-    nutrient = CARBOHYDRATE_KEYS[settings["count"]]
+    nutrient = CARBOHYDRATE_KEYS[carbohydrate_counted(settings)]
     return [Target(nutrient, maximum=float(settings["limit"]), plan=KEY, source=f"20 to 50 g a day, {FEINMAN}")]
 
 
@@ -39,7 +39,7 @@ PLAN = Plan(
     place=3,
     sources=(FEINMAN,),
     schools=SCHOOLS,
-    stances={"carbohydrate": "limit", "fat": "fuel", "salt": "want", "whole grains": "limit"},
+    stances={"carbohydrate": "limit", "fat": "fuel", "salt": "want", "protein": "want", "whole grains": "limit"},
     targets_of=targets,
     handout=(
         "Count what is left after the fiber; sweeteners ending in -ol count half, erythritol not.",
