@@ -9,6 +9,7 @@ from nutrition.dish.line import Line
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
 from nutrition.food.table import foods
+from nutrition.limits.noted import named_in, noted_words
 from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.examine import Sheet, examine
@@ -61,7 +62,10 @@ class Gauge:
 
 @dataclass(frozen=True)
 class Sight:
-    """Everything the bench draws. `sheet`: all the core has to say of the try."""
+    """Everything the bench draws. `sheet`: all the core has to say of the try.
+
+    `allergies` and `dislikes`: what the person noted in words of their own.
+    """
 
     threads: list[Thread]
     gauges: list[Gauge]
@@ -71,6 +75,8 @@ class Sight:
     was: Dish
     dish: Dish
     order: str = ""
+    allergies: tuple[str, ...] = ()
+    dislikes: tuple[str, ...] = ()
 
     @property
     def other_order(self):
@@ -137,6 +143,27 @@ class Sight:
     def unlisted(self):
         """What the steps add and no line names, neither as written nor now."""
         return unlisted(self.dish.steps, [*self.was.lines, *self.dish.lines])
+
+    @cached_property
+    def noted_allergies(self):
+        """Every allergy noted in words, with the lines that name it."""
+        return named_in(self.allergies, self.lines_now)
+
+    @cached_property
+    def not_eaten(self):
+        """What the person will not eat and a line names."""
+        return [each for each in named_in(self.dislikes, self.lines_now) if each.lines]
+
+    @cached_property
+    def flags(self):
+        """Key of a line -> (flag, what it says) where it names something noted; an allergy before a dislike."""
+        noted = [("not eaten", "will not eat", each) for each in self.not_eaten]
+        noted += [("allergy", "noted allergy:", each) for each in self.noted_allergies]
+        return {
+            self.lines_now[position].key: (flag, f"{said} {each.words}")
+            for flag, said, each in noted
+            for position in each.lines
+        }
 
     @property
     def serving_changed(self):
@@ -221,6 +248,8 @@ def look(bench, edit, eater, watch="", attempt=None, order=""):
         written=written,
         was=was,
         dish=dish,
+        allergies=noted_words(bench.person.allergies),
+        dislikes=noted_words(bench.person.dislikes),
     )
 
 

@@ -8,7 +8,7 @@ from nutrition.dish.standing import standing_dish
 from nutrition.notes import Note
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import judge
-from nutrition.swaps.offers import Workbench, dislikes_of
+from nutrition.swaps.offers import Workbench
 from nutrition.swaps.way_through import after_steps
 from pantry.models import own_rules
 from ui.guard import stamp
@@ -17,11 +17,12 @@ from ui.guard import stamp
 def workbench_of(bench, dish, eater):
     """The dish of a try, for the person of the bench. Its kind is that of the dish as written, whatever was swapped."""
     dish = replace(dish, kind=bench.written.kind)
-    return Workbench(dish, eater, bench.meal, dislikes_of(bench.person.dislikes), own_rules(), bench.jobs)
+    person = bench.person
+    return Workbench(dish, eater, bench.meal, (person.dislikes, person.allergies), own_rules(), bench.jobs)
 
 
 def held_to(workbench):
-    """A stamp of what the person is held to: their gates, what is kept out, what they will not eat."""
+    """A stamp of what the person is held to: their gates, what is kept out, what they do not eat."""
     return stamp(workbench.gates, sorted(workbench.kept_out), workbench.dislikes)
 
 

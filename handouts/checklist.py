@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from bench.actions import standing_edit
 from nutrition.food.tags import CHECK, TAGS
 from nutrition.sheet.verdicts import OPEN, SHUT
+from ui.templatetags.ui import texts_of
 
 from .models import Readiness
 
@@ -155,6 +156,18 @@ def _gates(card, ready, rows):
     return TO_DO, f"{words}. Say why it goes out all the same, or cook it otherwise.", fields
 
 
+def _noted(card, ready, rows):
+    """What the person noted as an allergy in words of their own, where a line names it: nothing waves that through."""
+    lines = card.sight.lines_now
+    named = [f"{each.words} in {texts_of(each.lines, lines)}" for each in card.sight.noted_allergies if each.lines]
+    if not named:
+        return None
+    return BLOCKED, (
+        f"Noted as an allergy and named here: {', '.join(named)}. Swap it on the bench; a note that is no allergy"
+        " stands better under “About”."
+    )
+
+
 def _claims(card, ready, rows):
     claims = card.sheet.claims
     false = [claim for claim in claims if claim.holds is not True]
@@ -232,6 +245,7 @@ CHECKS = (
     ("cooked", "Cooked and weighed", _as_cooked),
     ("lines", "Every line is settled", _lines),
     ("gates", "Gates open as cooked", _gates),
+    ("noted", "Nothing noted as an allergy is named", _noted),
     ("claims", "What it promises is true", _claims),
     ("labels", "Allergens confirmed by label", _labels),
     ("label-holds", "Nothing kept out is on a label", _label_findings),

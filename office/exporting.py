@@ -8,6 +8,7 @@ from handouts.models import HandoutLink, Release
 from kitchen.models import Cook
 from nutrition.dish.codec import to_data
 from people.history import history_of
+from people.models import PersonTarget
 from records.models import Entry
 
 Encoder = DjangoJSONEncoder
@@ -32,7 +33,7 @@ def everything_about(person):
                 "set_by": each.set_by.signature,
                 "confirmed_by": getattr(each.confirmed_by, "signature", None),
             }
-            for each in person.targets.select_related("set_by", "confirmed_by")
+            for each in PersonTarget.every.filter(person=person).select_related("set_by", "confirmed_by")
         ],
         "tallies": [_row(each) for each in person.tallies.all()],
         "dishes": [

@@ -112,6 +112,7 @@ def redraft(person: Person, user: User) -> None:
     mark_what_holds(person)
 
 
+@transaction.atomic
 def mark_what_holds(person: Person) -> HeldTo:
     """Keep the mark of all this person is held to; cards that went out under another are told apart by it."""
     digest = held_to_digest(held_to(regimen_of(person)))

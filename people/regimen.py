@@ -35,12 +35,13 @@ class Proposal:
 
 @dataclass
 class Regimen:
-    """A person with everything their dishes are held against. Three queries."""
+    """A person with everything their dishes are held against. `removed`: targets that stand no more, and could again."""
 
     person: object
     plans: list
     targets: list
     tallies: list
+    removed: list = ()
 
     @cached_property
     def eater(self):
@@ -145,12 +146,16 @@ def differences(before, now):
 
 def regimen_of(person):
     """Everything about one person in three queries. Whoever is at work has looked at them."""
+    from .models import PersonTarget
+
     looked_at(person)
+    targets = list(PersonTarget.every.filter(person=person).select_related("set_by", "confirmed_by", "removed_by"))
     return Regimen(
         person,
         list(person.plans.all()),
-        list(person.targets.select_related("set_by", "confirmed_by")),
+        [target for target in targets if not target.removed_at],
         list(person.tallies.all()),
+        [target for target in targets if target.removed_at],
     )
 
 

@@ -23,8 +23,10 @@ from .regimen import regimen_of
 @require_safe
 def people(request):
     """Everyone, with their plans and how many of their targets are drafts."""
+    standing = Q(targets__removed_at__isnull=True)
     everyone = Person.objects.prefetch_related("plans").annotate(
-        count=Count("targets"), drafts=Count("targets", filter=Q(targets__confirmed_on__isnull=True))
+        count=Count("targets", filter=standing),
+        drafts=Count("targets", filter=standing & Q(targets__confirmed_on__isnull=True)),
     )
     return render(request, "people/people.html", {"people": everyone})
 
@@ -43,9 +45,7 @@ def _page(request, person, **context):
         "avoided": avoids_of(eater.plans),
         "missing": {label: lacks for label, lacks in missing.items() if lacks},
         "drafts": regimen.drafts,
-        "removed": list(
-            PersonTarget.every.filter(person=person, removed_at__isnull=False).select_related("removed_by")
-        ),
+        "removed": regimen.removed,
         "course": next((choice for choice in regimen.plans if choice.plan.course_of), None),
         "today": localdate(),
         "target_form": TargetForm(),

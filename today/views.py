@@ -20,14 +20,16 @@ def today(request):
     """Recipes to read, pots on the stove, cooks to judge, tries to finish, targets nobody has confirmed; a finished dish to look at."""
     # Who may not open a bench is shown none: what stands there tells of diagnoses.
     sees_benches = may(request.user, "bench.see")
-    tries = (Try.objects.in_lists() if sees_benches else Try.objects.none()).order_by("-touched_at")
+    tries = Try.objects.in_lists().order_by("-touched_at")
     cooks = Cook.objects.in_lists().order_by("-started_at")
     # Each of the two is cut by itself, so that many to judge never push a pot off the stove; asked for at once.
     waiting = list(cooks.on_the_stove()[:8].union(cooks.undecided()[:8], all=True).order_by("-started_at"))
     given_up = Decision.objects.filter(attempt=OuterRef("pk"), choice=Decision.GIVE_UP)
-    drafts = Person.objects.annotate(drafts=Count("targets", filter=Q(targets__confirmed_on__isnull=True))).filter(
-        drafts__gt=0
-    )
+    finished = tries.filter(~Exists(given_up), is_finished=True)[:4]
+    to_finish = tries.not_cooked().filter(is_finished=False)[:8]
+    seen = list(to_finish.union(finished, all=True).order_by("-touched_at")) if sees_benches else []
+    standing_drafts = Q(targets__removed_at__isnull=True, targets__confirmed_on__isnull=True)
+    drafts = Person.objects.annotate(drafts=Count("targets", filter=standing_drafts)).filter(drafts__gt=0)
     return render(
         request,
         "today/today.html",
@@ -37,9 +39,9 @@ def today(request):
             "to_read": Recipe.objects.filter(is_read=False)
             .only("title", "is_read", "created_at")
             .order_by("-created_at")[:8],
-            "to_finish": tries.not_cooked().filter(is_finished=False)[:8],
+            "to_finish": [attempt for attempt in seen if not attempt.is_finished],
             "to_confirm": drafts[:8] if may(request.user, "people.see") else (),
-            "finished": tries.filter(~Exists(given_up), is_finished=True)[:4],
+            "finished": [attempt for attempt in seen if attempt.is_finished],
             "under_other_limits": (
                 Release.objects.under_other_limits().select_related("bench__person__held_to")[:8]
                 if sees_benches

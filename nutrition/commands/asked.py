@@ -12,7 +12,7 @@ from nutrition.limits.gates import Target
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
 from nutrition.notes import Problem
 from nutrition.reading.recipe import read_as_found
-from nutrition.swaps.offers import Workbench, dislikes_of
+from nutrition.swaps.offers import Workbench
 
 
 def parse_target(text: str) -> Target:
@@ -104,7 +104,7 @@ def workbench_of(args: argparse.Namespace) -> tuple[Workbench, Dish]:
     """The dish and the eater of the swaps and way-through commands."""
     eater = eater_of(args)
     recipe = read(args.path, args.serves)
-    return Workbench(recipe, eater, args.meal, dislikes_of(args.dislikes)), recipe
+    return Workbench(recipe, eater, args.meal, (args.dislikes,)), recipe
 
 
 def position_of(number: int, recipe: Dish, option: str) -> int:

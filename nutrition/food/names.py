@@ -77,6 +77,26 @@ def _first_names() -> dict[str, str]:
     return {food: name for food, (_, name) in found.items()}
 
 
+@functools.cache
+def _sure_names() -> dict[str, tuple[str, ...]]:
+    """Description in lower case -> every name a cook surely calls it by."""
+    found: dict[str, tuple[str, ...]] = {}
+    for row in read_table("cooks_names.tsv"):
+        if row["sure"] == "sure":
+            food = row["food"].lower()
+            found[food] = (*found.get(food, ()), *row["names"].split("|"))
+    return found
+
+
+@remembered
+def all_names(food_id: str) -> tuple[str, ...]:
+    """Everything a food is called: by cooks of every kitchen and by the table; nothing once the table lacks it."""
+    if not foods().has_id(food_id):
+        return ()
+    description = foods().by_id(food_id).description
+    return tuple(dict.fromkeys((description, cook_name(food_id), *_sure_names().get(description.lower(), ()))))
+
+
 @remembered
 def cook_name(food_id: str) -> str:
     """What a cook calls a food; its description without fine print when nobody named it.

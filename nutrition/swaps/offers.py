@@ -4,7 +4,6 @@ Offers never bring in what a plan or an allergen list keeps out, nor what the pe
 left, the reason is said. Every effect is the ordinary analysis of the dish with the offer in it.
 """
 
-import re
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -16,13 +15,14 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.food.contents import hits_of_food
-from nutrition.food.names import cook_name
+from nutrition.food.names import all_names, cook_name
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.table import foods
 from nutrition.food.tags import CHECK, CONTAINS
 from nutrition.limits.avoid import find, hits_of_line
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
+from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.plans import PLANS, avoids_of
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.sheet.analysis import analyze_lines
@@ -143,7 +143,7 @@ def badness(verdict: Verdict) -> float:
 
 @dataclass(frozen=True)
 class Workbench:
-    """The dish and the eater an engine works on. `dislikes`: words; `rules`: a practice's own.
+    """The dish and the eater an engine works on. `dislikes`: as noted; `rules`: a practice's own.
 
     `jobs`: line key -> jobs that a person set; then only ways to do those jobs are offered.
     """
@@ -197,19 +197,12 @@ class Workbench:
         for hit in hits_of_food(food_id):
             if hit.verdict == CONTAINS and hit.tag in self.kept_out:
                 return note("swaps.contains", tag=hit.tag)
-        name = f"{cook_name(food_id)} {foods().by_id(food_id).description}".lower()
-        disliked = next((word for word in self.dislikes if re.search(rf"\b{re.escape(word)}", name)), "")
+        disliked = name_in(self._not_eaten, all_names(food_id)) if self._not_eaten else ""
         return note("swaps.not_eaten", words=disliked) if disliked else NOTHING
 
-
-def dislikes_of(text: str) -> tuple[str, ...]:
-    """Words of a list with commas, singular enough to be found.
-
-    >>> dislikes_of("liver, mushrooms")
-    ('liver', 'mushroom')
-    """
-    words = (" ".join(part.lower().split()) for part in re.split(r"[,;]", text))
-    return tuple(word.removesuffix("s") for word in words if word)
+    @cached_property
+    def _not_eaten(self) -> tuple[str, ...]:
+        return tuple(word for words in self.dislikes for word in noted_words(words))
 
 
 def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":

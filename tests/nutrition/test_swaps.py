@@ -32,7 +32,7 @@ from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, judge
 from nutrition.swaps import balance, program
 from nutrition.swaps.jobs import JOBS, jobs_of
-from nutrition.swaps.offers import Workbench, dislikes_of, offers_for
+from nutrition.swaps.offers import Workbench, offers_for
 from nutrition.swaps.rules import catalog, food_called, own_rule, read_to
 from nutrition.swaps.way_through import Wish, after_steps, ways_for
 from nutrition.tables import read_table
@@ -144,7 +144,7 @@ class Offering(SimpleTestCase):
         self.assertIn("gluten", found[0].allergens_removed)
 
     def test_dislikes_are_not_offered(self):
-        bench = bench_of(CURRY, eater("heart"), dislikes=dislikes_of("yogurt, oat"))
+        bench = bench_of(CURRY, eater("heart"), dislikes=["yogurt, oat"])
         texts = " ".join(str(offer.text).lower() for offer in offers_for(bench, 8).offers)
         self.assertNotIn("yogurt", texts)
         self.assertNotIn("oat", texts)
@@ -155,7 +155,7 @@ class Offering(SimpleTestCase):
 
     def test_nothing_is_left_of_what_is_kept_out(self):
         """Every rule for macadamias leads to another nut or seed or drops them: eaten by nobody here, none is offered."""
-        only = Workbench(dish_of("100 g macadamia nuts", "1 egg"), eater(), dislikes=dislikes_of("nuts, seeds, oats"))
+        only = Workbench(dish_of("100 g macadamia nuts", "1 egg"), eater(), dislikes=["nuts, seeds, oats"])
         found = offers_for(only, 0)
         to = {
             foods().by_id(food_id).category for offer in found.offers if offer.kind == "swap" for food_id, _ in offer.to

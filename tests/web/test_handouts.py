@@ -114,6 +114,29 @@ class TheChecklist(Ready):
         self.assertNotIn("baked product", rows["2 tsp Dijon mustard"])
         self.assertIn("baked product", rows["1 cup bread crumbs"])
 
+    def test_a_noted_allergy_that_a_line_names(self):
+        person = make_person(self.ana, "Lena", {"low-sodium": {}}, allergies="severe: kiwi", dislikes="leeks")
+        recipe = make_recipe(self.ana, "Kiwi and leek pot\nServes 2\n2 kiwis\n1 leek\nMethod\nStir.")
+        bench, attempt = bench_actions.take_to_bench(recipe, person, "dinner", self.ana)
+        cooked = finished_cook(attempt, self.ana).result
+        item = self.items(cooked)["noted"]
+        self.assertEqual(
+            (item.state, item.words.split(". ")[0]), (BLOCKED, "Noted as an allergy and named here: kiwi in 2 kiwis")
+        )
+        page = self.client.get(reverse("bench:try", args=[bench.pk, attempt.pk]))
+        self.assertContains(page, 'title="noted allergy: kiwi"')
+        self.assertContains(page, 'title="will not eat leek"')
+        card = self.client.get(reverse("handouts:card", args=[cooked.pk]))
+        self.assertContains(card, "<b>Kiwi: named in 2 kiwis</b>", html=True)
+        self.assertContains(card, "Lena will not eat leek: 1 leek.")
+        person.allergies, person.dislikes = "durian", ""
+        person.save()
+        cooked.refresh_from_db()
+        self.assertNotIn("noted", self.items(cooked))
+        card = self.client.get(reverse("handouts:card", args=[cooked.pk]))
+        self.assertContains(card, "Durian: named in no line")
+        self.assertNotContains(card, "will not eat")
+
     def test_a_false_promise(self):
         self.recipe.title = "Gluten-free barley soup"
         self.recipe.save()

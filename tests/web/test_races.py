@@ -120,7 +120,7 @@ class Races(TransactionTestCase):
 class KilledInTheMiddle(PracticeTest):
     def test_a_person_is_not_kept_without_plans(self):
         with (
-            patch("people.actions.draft_targets", side_effect=RuntimeError("killed")),
+            patch("people.actions.draft_beside", side_effect=RuntimeError("killed")),
             self.assertRaises(RuntimeError),
         ):
             people_actions.add_person(Person(name="Ife"), {"low-sodium": {}}, self.ana)

@@ -358,6 +358,12 @@ def line_text(position, lines):
 
 
 @register.filter
+def texts_of(positions, lines):
+    """The lines at these positions, each as a finding names it."""
+    return "; ".join(called(lines[position]) for position in positions)
+
+
+@register.filter
 def in_short(line):
     """A line by what it is called and its grams."""
     return f"{called(line)}, {grams(line.grams)}"

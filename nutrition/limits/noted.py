@@ -1,0 +1,62 @@
+"""What somebody noted in words of their own, an allergy of no list or a dislike, looked for by name.
+
+Names are all that is compared: nothing here knows that guacamole holds avocado. So the word is "named in", never
+"holds", and what is not named is left to whoever reads the label.
+"""
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from nutrition.dish.line import Line
+from nutrition.food.names import all_names, normalized
+
+#: What stands beside the food in a note: how bad it is, not what it is.
+_BESIDE = re.compile(
+    r"\b(?:allerg\w+|anaphyla\w+|intoleran\w+|sensitiv\w+|syndrome|reacts?|severe(?:ly)?|mild(?:ly)?|traces?|raw|cooked"
+    r"|to|of|from|in|with|none|nothing|nil|known|no|not|any|all|kinds?|the|an?|has|also|very|oral)\b"
+)
+_BETWEEN = re.compile(r"[,;:/()\n.]|\band\b|\bor\b|\bbut\b")
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """A noted word and the lines that name it, as positions from 0."""
+
+    words: str
+    lines: tuple[int, ...]
+
+
+def noted_words(text: str) -> tuple[str, ...]:
+    """The foods of a note, as they are compared.
+
+    >>> noted_words("Liver, mushrooms and blue cheese")
+    ('liver', 'mushroom', 'blue cheese')
+    >>> noted_words("severe allergy to mangoes; oral allergy syndrome (raw apple, hazelnuts)")
+    ('mango', 'apple', 'hazelnut')
+    >>> noted_words("none known"), noted_words("n/a")
+    ((), ())
+    """
+    parts = (normalized(_BESIDE.sub(" ", part)) for part in _BETWEEN.split(text.lower()))
+    return tuple(dict.fromkeys(part for part in parts if len(part) > 1))
+
+
+def name_in(words: Iterable[str], names: Iterable[str]) -> str:
+    """The first of these words that one of the names holds, in whatever order; empty when none does.
+
+    >>> name_in(["oat", "blue cheese"], ["Cheese, blue"]), name_in(["egg"], ["Eggplant, raw"])
+    ('blue cheese', '')
+    """
+    held = [frozenset(normalized(name).split()) for name in names]
+    return next((each for each in words if any(there.issuperset(each.split()) for there in held)), "")
+
+
+def named_in(words: Iterable[str], lines: Sequence[Line]) -> list[Named]:
+    """Where noted words are named: in a line's words, in its food, or in a food it may be. In the order of `words`."""
+    called = [_names_of(line) for line in lines]
+    return [Named(each, tuple(i for i, names in enumerate(called) if name_in([each], names))) for each in words]
+
+
+def _names_of(line: Line) -> list[str]:
+    may_be = (line.food_id, *(line.others if line.sure == "check" else ()))
+    return [line.text if line.words_hold else "", *(name for each in may_be if each for name in all_names(each))]
