@@ -8,7 +8,7 @@ from django.utils.timezone import localdate
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.tags import LISTS
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.life import ADULT_YEARS
+from nutrition.limits.life import ADULT_YEARS, usual_weight_kg
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
 from nutrition.limits.plans.common import shelves
 from nutrition.limits.tallies import LEAST_STEP, ROUNDINGS
@@ -34,6 +34,9 @@ class PersonForm(forms.ModelForm):
 
     #: Ticked where an energy that few adults go below is meant.
     is_little_meant = forms.BooleanField(required=False)
+    #: ... and where a body weight seldom seen at that age is meant.
+    is_weight_meant = forms.BooleanField(required=False)
+    ASSURANCES = ("is_little_meant", "is_weight_meant")
 
     class Meta:
         model = Person
@@ -47,9 +50,10 @@ class PersonForm(forms.ModelForm):
         super().__init__(*args, **kwargs)
         for name, field in self.fields.items():
             field.show_hidden_initial = self.instance.pk is not None and (not self.is_bound or "version" in self.data)
-            boxes = name in ("circumstances", "is_little_meant")
+            boxes = name in ("circumstances", *self.ASSURANCES)
             field.widget.attrs |= {"class": "form-check-input"} if boxes else CONTROL
-        self.fields["is_little_meant"].show_hidden_initial = False
+        for name in self.ASSURANCES:
+            self.fields[name].show_hidden_initial = False
         self.fields["weight_kg"].widget.attrs |= {"step": "0.1", "inputmode": "decimal"}
         self.fields["energy_kcal"].widget.attrs |= {"step": "50", "inputmode": "numeric"}
 
@@ -60,7 +64,7 @@ class PersonForm(forms.ModelForm):
 
     @property
     def _changed_columns(self):
-        return [name for name in self.changed_data if name != "is_little_meant"]
+        return [name for name in self.changed_data if name not in self.ASSURANCES]
 
     @property
     def shown(self):
@@ -118,7 +122,10 @@ class PersonForm(forms.ModelForm):
     def clean(self):
         data = super().clean()
         energy, born_on = data.get("energy_kcal"), data.get("born_on")
-        is_child = born_on is not None and (localdate() - born_on).days < ADULT_YEARS * 365.25
+        age_years = None if born_on is None else Person(born_on=born_on).age_years
+        if "born_on" not in self.errors:
+            self._ask_about_weight(data, age_years)
+        is_child = age_years is not None and age_years < ADULT_YEARS
         if energy is None or is_child or "energy_kcal" in self.errors:
             return data
         if energy < LEAST_ENERGY_KCAL:
@@ -133,6 +140,19 @@ class PersonForm(forms.ModelForm):
                 "energy_kcal", f"{energy} kcal a day is less than most adults need. Tick the box if it is meant."
             )
         return data
+
+    def _ask_about_weight(self, data, age_years):
+        weight = data.get("weight_kg")
+        least, most = usual_weight_kg(age_years)
+        if weight is None or least <= weight <= most or data.get("is_weight_meant"):
+            return
+        self.asks_whether_weight_is_meant = True
+        at = "" if age_years is None else " at that age"
+        advice = " For an infant, type the date of birth." if age_years is None and weight < least else ""
+        self.add_error(
+            "weight_kg",
+            f"{weight} kg was typed, seldom seen{at}. Type it in kilograms, or tick the box if it is meant.{advice}",
+        )
 
 
 class VersionForm(forms.Form):

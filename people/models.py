@@ -69,6 +69,17 @@ class Person(Versioned, PracticeRow):
         return float(years) if years >= 1 else max((today - self.born_on).days, 0) / 365.25
 
     @property
+    def age(self):
+        """ "9 years old", "7 months old"; empty where the date of birth is not known."""
+        if self.born_on is None:
+            return ""
+        if self.age_years >= 1:
+            count, unit = int(self.age_years), "year"
+        else:
+            count, unit = int(self.age_years * 12), "month"
+        return f"{count} {unit}{'s' * (count != 1)} old"
+
+    @property
     def circumstance_words(self):
         return [CIRCUMSTANCES[key] for key in self.circumstances if key in CIRCUMSTANCES]
 

@@ -24,6 +24,19 @@ class ChildNeeds:
     source: str
 
 
+def usual_weight_kg(age_years: float | None) -> tuple[float, float]:
+    """Body weights seldom seen outside of at an age, wide on purpose (common sense): outside, one asks again.
+
+    >>> usual_weight_kg(0), usual_weight_kg(10), usual_weight_kg(40), usual_weight_kg(None)
+    ((2.0, 15.0), (14.0, 115.0), (30.0, 250.0), (7.0, 250.0))
+    """
+    if age_years is None:
+        return 7.0, 250.0
+    if age_years >= ADULT_YEARS:
+        return 30.0, 250.0
+    return 2.0 + 1.2 * age_years, 15.0 + 10.0 * age_years
+
+
 @functools.cache
 def _rows() -> tuple[ChildNeeds, ...]:
     return tuple(

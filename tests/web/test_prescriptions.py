@@ -166,12 +166,18 @@ class Ages(PracticeTest):
             ({"born_on": "1850-01-01"}, "date of birth up to today"),
             ({"energy_kcal": "700"}, "only under medical care"),
             ({"energy_kcal": "1000"}, "Tick the box if it is meant"),
+            ({"weight_kg": "2.4"}, "For an infant, type the date of birth"),
+            ({"weight_kg": "300"}, "seldom seen"),
+            ({"weight_kg": "90", "born_on": self.born(7).isoformat()}, "seldom seen at that age"),
+            ({"weight_kg": "28", "born_on": self.born(40).isoformat()}, "seldom seen at that age"),
         ):
             page = self.client.post(reverse("people:add"), {"name": "Wanda", "about": "one pot", **typed})
             self.assertContains(page, words, status_code=422)
             self.assertContains(page, "one pot", status_code=422)
         for typed in (
             {"energy_kcal": "1000", "is_little_meant": "on"},
+            {"weight_kg": "300", "is_weight_meant": "on"},
+            {"weight_kg": "2.4", "born_on": self.born(0.01).isoformat()},
             {"energy_kcal": "700", "born_on": self.born(1.5).isoformat()},
         ):
             page = self.client.post(reverse("people:add"), {"name": "Wanda", **typed})

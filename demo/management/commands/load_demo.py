@@ -63,14 +63,17 @@ PEOPLE = [
     {
         "name": "Teodora Anselm-Whitcombe of Lower Marsh Street",
         "about": "New this month: body weight and blood results are still to come.",
+        "allergies": "kiwi (lips and throat)",
+        "prescribed": [("kidney", "potassium_mg", 2400, "Dr. Ferro’s letter of 3 November")],
         "plans": {"kidney": {"protein": "kdigo"}, "low-sodium": {"sodium": "who"}, "free-of:tree_nut": {}},
     },
     {
         "name": "Ilse Okonjo",
+        "born_on": date(2017, 3, 14),
         "weight_kg": 28,
         "energy_kcal": 1800,
         "about": "Nine years old, celiac disease since spring. Eats with three people who do not share it.",
-        "plans": {"gluten-free": {}, "free-of:sesame": {}},
+        "plans": {"gluten-free": {}, "free-of:sesame": {}, "child": {}},
     },
     {
         "name": "Tamsin Roe",
@@ -135,6 +138,7 @@ class Command(BaseCommand):
 
     def person(self, row, user):
         plans, own, confirmed = row.pop("plans"), row.pop("own", []), row.pop("confirmed", False)
+        prescribed = row.pop("prescribed", [])
         began, tally = row.pop("course", ""), row.pop("tally", None)
         person = Person(**row)
         person.save()
@@ -143,6 +147,10 @@ class Command(BaseCommand):
             target = PersonTarget(
                 person=person, nutrient=nutrient, minimum=low, maximum=high, scope=scope, source=source
             )
+            people_actions.save_target(target, user)
+        for plan, nutrient, most, source in prescribed:
+            target = person.targets.get(plan=plan, nutrient=nutrient)
+            target.maximum, target.source = most, source
             people_actions.save_target(target, user)
         if began:
             people_actions.start_course(person.plans.get(key="low-fodmap"), date.fromisoformat(began), 4)

@@ -30,7 +30,8 @@ def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
         under_one = facts.age_years < 1
         return ["what a pediatric team sets under one year" if under_one else "an age below 18: another plan fits"]
     lacks = [] if facts.weight_kg or needs.protein_g else ["body weight: protein goes by it"]
-    return [*lacks, "energy, as the clinic sets it: it goes by sex, height and activity"]
+    lacks += [] if facts.energy_kcal else ["energy, as the clinic sets it: it goes by sex, height and activity"]
+    return lacks
 
 
 PLAN = Plan(
