@@ -143,9 +143,17 @@ def _changes(sight):
 
 
 def verdict_words(gauge, accepted=""):
-    """A gate for the person who eats: "within the limit: 150 mg to spare"; why it may be shut, where that was accepted."""
+    """A gate for the person who eats: "within the limit: 150 mg to spare"; why it may be shut, where that was accepted.
+
+    A limit that is broken, or may be, is said beside it.
+    """
     verdict, unit = gauge.verdict, BY_KEY[gauge.nutrient].unit
-    state = {"open": "within the limit", "shut": "outside the limit", "unsure": "not certain"}[verdict.state]
+    limit = "" if verdict.gate.is_conflict else f" of {rails.limit_words(verdict.gate)}"
+    state = {
+        "open": "within the limit",
+        "shut": f"outside the limit{limit}",
+        "unsure": f"not certain, with a limit{limit}",
+    }[verdict.state]
     said = f"{state}: {rails.with_unit(rails.margin(verdict), unit)}"
     return f"{said}; accepted: {accepted}" if accepted and verdict.state != "open" else said
 

@@ -158,10 +158,28 @@ def margin(verdict: Verdict) -> str:
     if verdict.state == UNSURE:
         return unsure_because(verdict)
     if gate.high and gate.low:
-        return f"{rounded(gate.low.limit, unit)} to {rounded(gate.high.limit, unit)}"
+        return between(rounded(gate.low.limit, unit), rounded(gate.high.limit, unit))
     if gate.high:
         return f"{rounded(gate.high.limit - verdict.at_most, unit)} to spare"
     return f"{rounded(gate.low.limit, unit)} or more"
+
+
+def between(low, high):
+    """Two posts in words; one where they read the same.
+
+    >>> between("15", "20"), between("10", "10")
+    ('15 to 20', 'about 10')
+    """
+    return f"about {low}" if low == high else f"{low} to {high}"
+
+
+def limit_words(gate) -> str:
+    """What a gate asks for, for a reader who sees no posts: "15 to 20 g", "at least 9.5 g", "at most 875 mg"."""
+    unit = BY_KEY[gate.nutrient].unit
+    low, high = (rounded(post.limit, unit) if post else "" for post in (gate.low, gate.high))
+    if low and high:
+        return f"{between(low, high)} {unit}"
+    return f"at least {low} {unit}" if low else f"at most {high} {unit}"
 
 
 def with_unit(words, unit):
@@ -170,7 +188,7 @@ def with_unit(words, unit):
     >>> with_unit("645 to spare", "mg"), with_unit("15 to 20", "g"), with_unit("9.5 or more", "g")
     ('645 mg to spare', '15 to 20 g', '9.5 g or more')
     """
-    if re.fullmatch(r"\S+ to [\d.,<]+", words):
+    if re.fullmatch(r"(\S+ to|about) [\d.,<]+", words):
         return f"{words} {unit}"
     return re.sub(r"^([\d.,<]+) (over|under|to spare|or more)", rf"\1 {unit} \2", words)
 
