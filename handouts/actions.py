@@ -35,7 +35,7 @@ def make_sure(attempt: Try, said: MadeSure, user: User) -> Readiness:
         ready.portion = said.portion
     for name in said.asked:
         setattr(ready, name, getattr(said, name))
-    ready.has_label_margin = said.has_label_margin
+    ready.has_label_margin, ready.prints_reasons = said.has_label_margin, said.prints_reasons
     accepted = ready.accepted | said.accepted
     ready.accepted = {nutrient: reason for nutrient, reason in accepted.items() if reason}
     ready.labels = {

@@ -259,7 +259,7 @@ class Card:
 
     @cached_property
     def limits(self):
-        accepted = self.ready.accepted if self.ready else {}
+        accepted = self.ready.accepted if self.ready and self.ready.prints_reasons else {}
         return [(gauge, verdict_words(gauge, accepted.get(gauge.nutrient, ""))) for gauge in self.sight.gauges]
 
     @property

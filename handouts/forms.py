@@ -33,6 +33,7 @@ class MadeSure:
     freeze_months: int | None
     asked: frozenset[str]
     has_label_margin: bool
+    prints_reasons: bool = False
     accepted: dict[str, str] = field(default_factory=dict)
     labels: dict[str, tuple[str, tuple[str, ...]]] = field(default_factory=dict)
 
@@ -54,6 +55,7 @@ class ReadinessForm(forms.Form):
             freeze_months=read_whole(data.get("freeze_months"), "months", MOST_FREEZE_MONTHS),
             asked=frozenset(name for name in ("keep_days", "freeze_months") if name in data),
             has_label_margin=data.get("label_margin") == "on",
+            prints_reasons=data.get("prints_reasons") == "on",
             accepted={
                 name.removeprefix("accept-"): " ".join(data[name].split())[:300]
                 for name in data

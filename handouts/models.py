@@ -16,6 +16,7 @@ class Readiness(PracticeRow):
 
     `accepted`: nutrient or tag of a gate that is not open -> why it goes out all the same. `labels`: line key ->
     {"product", "holds": allergen tags the label names}. `others_read`: every other label was read too.
+    `prints_reasons`: the reasons in `accepted` stand on the card too; else they stay inside.
     """
 
     attempt = models.OneToOneField("bench.Try", on_delete=models.CASCADE, related_name="readiness")
@@ -25,6 +26,7 @@ class Readiness(PracticeRow):
     accepted = models.JSONField(default=dict, blank=True)
     labels = models.JSONField(default=dict, blank=True)
     has_label_margin = models.BooleanField(default=False)
+    prints_reasons = models.BooleanField(default=False)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     set_at = models.DateTimeField(auto_now=True)
 

@@ -85,6 +85,11 @@ class TheChecklist(Ready):
         self.assertEqual(self.items(cooked)["gates"].state, TO_DO)
         self.make_sure(cooked, {"accept-sodium_mg": "a feast day, agreed with the clinic"})
         self.assertEqual(self.items(cooked)["gates"].state, DONE)
+        limits = {gauge.nutrient: words for gauge, words in build(cooked, readiness_of(cooked)).limits}
+        self.assertRegex(limits["sodium_mg"], r"^outside the limit of at most 525 mg: [\d,]+ mg over$")
+        self.make_sure(cooked, {"prints_reasons": "on"})
+        limits = {gauge.nutrient: words for gauge, words in build(cooked, readiness_of(cooked)).limits}
+        self.assertTrue(limits["sodium_mg"].endswith("over; accepted: a feast day, agreed with the clinic"))
 
     def test_what_is_kept_out_is_never_accepted(self):
         person = make_person(self.ana, "Lena", {"gluten-free": {}})
