@@ -34,6 +34,10 @@ class Count:
         return isfinite(self.most) and rounded(self.least, self.tally) == rounded(self.most, self.tally)
 
     @property
+    def least_units(self) -> float:
+        return rounded(self.least, self.tally)
+
+    @property
     def most_units(self) -> float:
         return rounded(self.most, self.tally) if isfinite(self.most) else float("inf")
 

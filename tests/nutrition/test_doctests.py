@@ -15,7 +15,7 @@ class Examples(SimpleTestCase):
             m.name for m in pkgutil.walk_packages(nutrition.__path__, "nutrition.") if not m.name.endswith("__main__")
         ]
         tried = 0
-        for name in [*names, "handouts.card", "ui.rails", "ui.posted", "kitchen.scale"]:
+        for name in [*names, "handouts.card", "ui.rails", "ui.templatetags.ui", "ui.posted", "kitchen.scale"]:
             result = doctest.testmod(importlib.import_module(name))
             self.assertEqual(result.failed, 0, name)
             tried += result.attempted

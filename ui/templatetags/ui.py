@@ -372,13 +372,28 @@ def in_short(line):
 @register.filter
 def units(count):
     """The rounded figure of a tally, with halves as a cook writes them."""
-    return kitchen_number(count.units) if count.tally.step else f"{count.units:,.3g}"
+    return _in_units(count.units, count.tally)
 
 
 @register.filter
-def up_to_units(count):
-    """The most a tally may come to, in words."""
-    return f"(up to {count.most_units:g})" if isfinite(count.most_units) else "(no upper bound known)"
+def between_units(count):
+    """The least and the most a tally may come to, in words."""
+    least, most = (_in_units(each, count.tally) for each in (count.least_units, count.most_units))
+    return f"({least} to {most})" if isfinite(count.most_units) else f"({least} or more, no upper bound known)"
+
+
+def _in_units(number, tally):
+    """Quarters as a cook writes them; what is rounded to tenths stays in tenths.
+
+    >>> from types import SimpleNamespace as Tally
+    >>> [_in_units(number, Tally(step=0.1)) for number in (0.0, 0.3, 2.3, 2.5, 12.0)]
+    ['0', '0.3', '2.3', '2½', '12']
+    >>> [_in_units(number, Tally(step=0)) for number in (2.5, 1234.0)]
+    ['2.5', '1,234']
+    """
+    if tally.step and isfinite(number) and (4 * number).is_integer():
+        return kitchen_number(number)
+    return f"{number:.3g}" if number < 1000 else f"{number:,.0f}"
 
 
 @register.filter
