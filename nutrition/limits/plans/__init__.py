@@ -14,6 +14,7 @@ from nutrition.limits.plans import (
     fodmap,
     gestational,
     gluten,
+    gout,
     heart,
     hemodialysis,
     kidney,
@@ -25,6 +26,7 @@ from nutrition.limits.plans import (
     peritoneal,
     pregnancy,
     sodium,
+    stones,
     vegan,
     vegetarian,
     very_low_carb,
@@ -38,7 +40,7 @@ from nutrition.notes import Problem
 _MODULES = (
     *(sodium, kidney, hemodialysis, peritoneal, diabetes, low_carb, very_low_carb, heart, weight),
     *(fodmap, gluten, dairy, lactose, low_protein, vegetarian, vegan, child),
-    *(dash, pregnancy, gestational, enrichment, low_fiber, low_fat),
+    *(dash, pregnancy, gestational, enrichment, low_fiber, low_fat, gout, stones),
 )
 PLANS: dict[str, Plan] = {plan.key: plan for plan in (*(module.PLAN for module in _MODULES), *FREE_OF)}
 #: Somebody of whom a plan that has figures drafts some.
