@@ -207,7 +207,9 @@ class StepsOnTheCard(PracticeTest):
             self.assertIn("unsalted chicken stock", cook.plan.steps[0])
             attempt = kitchen_actions.finish(cook, self.ana, 2.0).result
             card = self.client.get(reverse("handouts:card", args=[attempt.pk]))
-            self.assertContains(card, "Now: Simmer the leeks in the unsalted chicken stock.")
+            self.assertContains(card, "Was: Simmer the leeks in the ")
+            printed = " ".join(card.content.decode().split())
+            self.assertIn("<li> Simmer the leeks in the unsalted chicken stock. <span", printed)
             self.assertNotContains(card, "unsalted unsalted")
 
 
