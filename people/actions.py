@@ -129,7 +129,7 @@ def take_drafted(target: PersonTarget, user: User, version: int | None = None) -
     if proposal is None:
         raise Problem("people.nothing_drafted")
     if proposal.target is None or not target.plan:
-        remove_target(target, version)
+        remove_target(target, version, user)
         redraft(target.person, user)
         return
     new = _draft(target.person, target.plan, proposal.target, user)

@@ -7,7 +7,7 @@ from django.utils.timezone import localdate
 
 from accounts.scope import PracticeRow, ScopedManager
 from nutrition.food.nutrients import BY_KEY
-from nutrition.limits.gates import MEAL_SHARES, Target
+from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
 from nutrition.limits.plans import CIRCUMSTANCES, OWN, PLANS, Facts, choose, plan_label
 from nutrition.limits.tallies import ROUNDINGS, Tally
 from ui.guard import Versioned
@@ -180,11 +180,9 @@ class PersonTarget(Versioned, PracticeRow):
 
     @property
     def in_words(self):
-        """ "Sodium at most 2000 mg a day", and nobody's name."""
+        """ "Sodium at most 2,000 mg a day", and nobody's name."""
         nutrient = BY_KEY[self.nutrient]
-        sides = [f"at least {self.minimum:g}"] if self.minimum is not None else []
-        sides += [f"at most {self.maximum:g}"] if self.maximum is not None else []
-        return f"{nutrient.label} {' and '.join(sides)} {nutrient.unit} a {self.scope}"
+        return f"{nutrient.label} {sides_in_words(self.minimum, self.maximum)} {nutrient.unit} a {self.scope}"
 
     @property
     def is_draft(self):

@@ -9,7 +9,7 @@ from django.db.models import Prefetch
 
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
-from nutrition.limits.gates import MEAL_SHARES, Target
+from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
 from nutrition.limits.plans import plan_label, targets_for
 from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.limits.plans.common import LABEL_ADVICE
@@ -25,12 +25,11 @@ class Proposal:
 
     @property
     def in_words(self):
-        """ "at most 2000 mg a day"."""
+        """ "at most 2,000 mg a day"."""
         if self.target is None:
             return "no limit"
-        sides = [f"at least {self.target.minimum:,.4g}"] if self.target.minimum is not None else []
-        sides += [f"at most {self.target.maximum:,.4g}"] if self.target.maximum is not None else []
-        return f"{' and '.join(sides)} {BY_KEY[self.target.nutrient].unit} a {self.target.scope}"
+        sides = sides_in_words(self.target.minimum, self.target.maximum)
+        return f"{sides} {BY_KEY[self.target.nutrient].unit} a {self.target.scope}"
 
 
 @dataclass
@@ -121,10 +120,6 @@ def differences(before, now):
     def limits(held):
         return {(nutrient, scope, meal): (low, high) for nutrient, scope, meal, low, high in held["targets"]}
 
-    def words(sides):
-        named = zip(("at least", "at most"), sides, strict=True)
-        return " and ".join(f"{side} {limit:,.4g}" for side, limit in named if limit is not None)
-
     old, new = limits(before), limits(now)
     old_plans, new_plans = before["plans"], now["plans"]
     found = []
@@ -133,7 +128,7 @@ def differences(before, now):
             continue
         nutrient, scope, meal = place
         per = f"{BY_KEY[nutrient].unit} a {scope}{f' at {meal}' if meal else ''}"
-        was, stands = (words(side[place]) if place in side else "no limit" for side in (old, new))
+        was, stands = (sides_in_words(*side[place]) if place in side else "no limit" for side in (old, new))
         found.append(f"{BY_KEY[nutrient].label}: {stands} {per} (was {was})")
     plans = [key for key in dict.fromkeys((*old_plans, *new_plans)) if (key in old_plans) != (key in new_plans)]
     found += [f"{plan_label(key)}: {'new' if key in new_plans else 'left'}" for key in plans]

@@ -58,6 +58,17 @@ class Target:
         return shares[meal] if self.scope == "day" else 1.0
 
 
+def sides_in_words(minimum: float | None, maximum: float | None) -> str:
+    """What a limit says on its sides, as it was set: no rounding beyond two places.
+
+    >>> sides_in_words(42.6, 56.8), sides_in_words(None, 12500.0), sides_in_words(None, None)
+    ('at least 42.6 and at most 56.8', 'at most 12,500', '')
+    """
+    named = (("at least", minimum), ("at most", maximum))
+    figures = ((side, f"{limit:,.2f}".rstrip("0").rstrip(".")) for side, limit in named if limit is not None)
+    return " and ".join(f"{side} {figure}" for side, figure in figures)
+
+
 @dataclass(frozen=True, slots=True)
 class Post:
     """One side of a gate, for one serving at a meal, and the target that set it. `share`: of the day, at that meal."""

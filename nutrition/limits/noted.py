@@ -14,7 +14,7 @@ from nutrition.food.names import all_names, normalized
 #: What stands beside the food in a note: how bad it is, not what it is.
 _BESIDE = re.compile(
     r"\b(?:allerg\w+|anaphyla\w+|intoleran\w+|sensitiv\w+|syndrome|reacts?|severe(?:ly)?|mild(?:ly)?|traces?|raw|cooked"
-    r"|to|of|from|in|with|none|nothing|nil|known|no|not|any|all|kinds?|the|an?|has|also|very|oral)\b"
+    r"|to|of|from|in|with|none|nothing|nil|known|no|not|any|all|kinds?|the|an?|has|also|very|oral|rash|hives|itch\w*|swell\w*|swollen|lips?|mouth|throat|vomit\w*|asthma)\b"
 )
 _BETWEEN = re.compile(r"[,;:/()\n.]|\band\b|\bor\b|\bbut\b")
 
@@ -36,6 +36,8 @@ def noted_words(text: str) -> tuple[str, ...]:
     ('mango', 'apple', 'hazelnut')
     >>> noted_words("none known"), noted_words("n/a")
     ((), ())
+    >>> noted_words("kiwi (lips and throat); barley: rash")
+    ('kiwi', 'barley')
     """
     parts = (normalized(_BESIDE.sub(" ", part)) for part in _BETWEEN.split(text.lower()))
     return tuple(dict.fromkeys(part for part in parts if len(part) > 1))

@@ -386,14 +386,14 @@ def _in_units(number, tally):
     """Quarters as a cook writes them; what is rounded to tenths stays in tenths.
 
     >>> from types import SimpleNamespace as Tally
-    >>> [_in_units(number, Tally(step=0.1)) for number in (0.0, 0.3, 2.3, 2.5, 12.0)]
-    ['0', '0.3', '2.3', '2½', '12']
-    >>> [_in_units(number, Tally(step=0)) for number in (2.5, 1234.0)]
-    ['2.5', '1,234']
+    >>> [_in_units(number, Tally(step=0.1)) for number in (0.0, 0.3, 2.3, 2.5, 12.0, 123.4)]
+    ['0', '0.3', '2.3', '2½', '12', '123.4']
+    >>> [_in_units(number, Tally(step=0)) for number in (2.5, 999.6, 1234.0)]
+    ['2.5', '999.6', '1,234']
     """
     if tally.step and isfinite(number) and (4 * number).is_integer():
         return kitchen_number(number)
-    return f"{number:.3g}" if number < 1000 else f"{number:,.0f}"
+    return limit(number) if number >= 1 else f"{number:.3g}"
 
 
 @register.filter
