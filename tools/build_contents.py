@@ -9,6 +9,7 @@ innocent_phrases.tsv, free_words.tsv, kinds_of_foods.tsv or the simple foods. Th
 """
 
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -16,7 +17,7 @@ sys.path.insert(0, str(ROOT))
 from nutrition.food.contents import REVIEW, RULE, Contents, contents  # noqa: E402
 from nutrition.food.made_of import made_of  # noqa: E402
 from nutrition.food.table import Foods  # noqa: E402
-from nutrition.food.tags import CHECK, CONTAINS  # noqa: E402
+from nutrition.food.tags import CHECK, CONTAINS, TAGS  # noqa: E402
 from nutrition.tables import TABLES  # noqa: E402
 
 PATH = TABLES / "contents.tsv"
@@ -33,13 +34,26 @@ def by_rule(description: str, category: str) -> Contents:
     return Contents(made.tags(CONTAINS), made.tags(CHECK), made.kinds, RULE)
 
 
+def with_pork(row: Contents, ruled: Contents) -> Contents:
+    """A row that was read, with what the rule says of pork: none where it was read to hold no meat and no gelatin."""
+    held = {*row.contains, *row.check}
+    pork = "pork" if held & {"meat", "gelatin"} else ""
+    others = [tuple(tag for tag in side if tag != "pork") for side in (row.contains, row.check)]
+    sides = [
+        (*side, *([pork] if pork in said else []))
+        for side, said in zip(others, (ruled.contains, ruled.check), strict=True)
+    ]
+    contains, check = (tuple(tag for tag in TAGS if tag in side) for side in sides)
+    return replace(row, contains=contains, check=check)
+
+
 def main():
     table = Foods.load(TABLES / "foods.npz")
     read = {food: row for food, row in contents().items() if row.decided == REVIEW} if PATH.exists() else {}
     rows, differ = [], 0
     for food_id, description, category in zip(table.ids, table.descriptions, table.categories, strict=True):
         ruled = by_rule(description, category)
-        row = read.get(food_id, ruled)
+        row = with_pork(read[food_id], ruled) if food_id in read else ruled
         if (row.contains, row.check) != (ruled.contains, ruled.check):
             differ += 1
             print(f"{description}: read {row.contains} {row.check}, by rule {ruled.contains} {ruled.check}")

@@ -8,6 +8,10 @@ absorbed phosphorus      plants 20 to 40 %, animal foods 40 to 60 %, additives o
 phenylalanine            50 mg a gram of protein (UK practice: 1 exchange = 1 g protein = 50 mg), range 27 to 55
 lactose                  tables/lactose.tsv; none in foods without milk
 alcohol                  energy that protein, fat and carbohydrate leave over, at 7 kcal/g (21 CFR 101.9, Atwater)
+water                    what protein, fat, carbohydrate by difference, alcohol and ash leave of 100 g (FAO/INFOODS);
+                         ash from the minerals that are measured
+fluid                    the water of what is liquid at room temperature: drinks, milk, broth, soup, ices, gelatin
+                         desserts (common practice of fluid limits)
 FODMAP loads             tables/fodmap.tsv, grams over the cut-off of one sitting (Varney et al. 2017)
 All from memory of the documents named.
 """
@@ -78,6 +82,20 @@ def a_sitting_of(key: str) -> str:
     }.get(key, "")
 
 
+#: Grams of ash for a gram of each element: sodium with its chlorine, the others as oxides. What is not measured of it
+#: (chlorine with potassium, silica, carbonate) makes the real ash up to half as much again.
+ASH_PER_G = {
+    "sodium_mg": 2.54,
+    "potassium_mg": 1.2,
+    "phosphorus_mg": 2.29,
+    "calcium_mg": 1.4,
+    "magnesium_mg": 1.66,
+}
+ASH_SPREAD = (0.8, 1.5)
+#: Vinegar's acid stands in no other column (21 CFR 525.825: at least 4 g in 100 ml).
+VINEGAR_ACID_G = 5.0
+
+
 FODMAP_KINDS = {
     "oligosaccharide_load": "oligosaccharides_g",
     "fructose_load": "excess_fructose_g",
@@ -100,6 +118,11 @@ def derive(table: Foods) -> Columns:
     ):
         column = DERIVED_KEYS.index(key)
         least[:, column], amount[:, column], most[:, column] = worker(table)
+    alcohol = DERIVED_KEYS.index("alcohol_g")
+    water = _water(table, *(side[:, alcohol] for side in (least, amount, most)))
+    for key, sides in (("water_g", water), ("fluid_ml", _fluid(table, water))):
+        column = DERIVED_KEYS.index(key)
+        least[:, column], amount[:, column], most[:, column] = sides
     _fodmap(table, least, amount, most)
     return Columns(*(array.astype(np.float32) for array in (least, amount, most)))
 
@@ -107,6 +130,28 @@ def derive(table: Foods) -> Columns:
 def _measured(table, key):
     """(known with NaN, most) of a measured nutrient."""
     return table.per_100g[:, INDEX[key]].astype(float), table.at_most_per_100g[:, INDEX[key]].astype(float)
+
+
+def _water(table, alcohol_least, alcohol, alcohol_most):
+    """What is left of 100 g. Unknown where one of protein, fat and carbohydrate is."""
+    parts = [_measured(table, key) for key in ("protein_g", "fat_g", "carbohydrate_g")]
+    ash = sum(np.nan_to_num(_measured(table, key)[0]) * grams / 1000 for key, grams in ASH_PER_G.items())
+    acid = np.array([VINEGAR_ACID_G if "vinegar" in name.lower() else 0.0 for name in table.descriptions])
+    solids = acid + sum(known for known, _ in parts)
+    amount = 100 - solids - ash * 1.1 - np.nan_to_num(alcohol)
+    solids_least = sum(np.nan_to_num(known) for known, _ in parts)
+    solids_most = 1.4 * acid + sum(most for _, most in parts)
+    most = 100 - solids_least - ash * ASH_SPREAD[0] - alcohol_least
+    least = 100 - solids_most - ash * ASH_SPREAD[1] - np.nan_to_num(alcohol_most) - 0.5
+    least, amount, most = (side.clip(0, 100) for side in (least, amount, most))
+    return np.minimum(least, np.where(np.isnan(amount), least, amount)), amount, np.fmax(most, amount)
+
+
+def _fluid(table, water):
+    """The water of what is liquid at room temperature; nothing of the rest."""
+    texts = [f"{name} [{category}]" for name, category in zip(table.descriptions, table.categories, strict=True)]
+    counts = np.array([bool(pattern("fluid").search(text) and not pattern("no_fluid").search(text)) for text in texts])
+    return tuple(np.where(counts, side, 0.0) for side in water)
 
 
 def _available(table):

@@ -125,10 +125,20 @@ def made_of(description: str, category: str) -> MadeOf:
     of_kind = [] if is_one else [kind for kind in fitting if not kind.on_top][:1]
     hits = strongest(*said.hits, *(hit for kind in (*more, *of_kind) for hit in _hits_of(kind, description)))
     hits = tuple(hit.softened() if hit.tag in said.free | said.by_habit else hit for hit in hits)
+    hits = hits if is_one else _of_whichever_meat(hits)
     names = dict.fromkeys([SIMPLE] * is_one + [kind.name for kind in (*more, *of_kind)])
     if is_one or of_kind or any(kind.on_top == "closes" for kind in more):
         return MadeOf(hits, tuple(names))
     return MadeOf(strongest(*hits, *anything(description)), (SEVERAL_THINGS, *names))
+
+
+def _of_whichever_meat(hits: tuple[Hit, ...]) -> tuple[Hit, ...]:
+    """Meat in a food of several things may be a pig's, where nothing says it is or is not."""
+    meat = next((hit for hit in hits if hit.tag in ("meat", "gelatin")), None)
+    if meat is None or any(hit.tag == "pork" for hit in hits):
+        return hits
+    why = note("food.look_for", text="which animal it is of")
+    return (*hits, Hit("pork", CHECK, meat.word, meat.where, why, meat.source))
 
 
 def _hits_of(kind: Kind, description: str) -> list[Hit]:

@@ -96,6 +96,8 @@ absorbed_phosphorus_mg   | Phosphorus as absorbed             | mg      |       
 phenylalanine_mg         | Phenylalanine, estimated           | mg      | PHE      |
 lactose_g                | Lactose                            | g       | LACS     |
 alcohol_g                | Alcohol                            | g       | ALC      |
+water_g                  | Water                              | g       | WATER    |
+fluid_ml                 | Fluid                              | ml      |          |
 oligosaccharide_load     | Fructans and GOS                   | × a sitting |      |
 fructose_load            | Fructose above glucose             | × a sitting |      |
 sorbitol_load            | Sorbitol                           | × a sitting |      |

@@ -26,6 +26,7 @@ ALLERGENS = {
 #: What else plans avoid.
 OTHERS = {
     "meat": "Meat",
+    "pork": "Pork",
     "gelatin": "Gelatin",
     "rennet": "Animal rennet",
     "honey": "Honey",

@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 
 from nutrition.limits.conflicts import Conflict, conflicts, owner_of, set_aside
 from nutrition.limits.gates import MEAL_SHARES, Gate, Target, gates_for
-from nutrition.limits.plans import Facts
+from nutrition.limits.plans import PLANS, Facts
+from nutrition.limits.plans.common import NotLimited
 from nutrition.limits.tallies import Tally
 
 
@@ -33,6 +34,16 @@ class Eater:
 
     def gates(self, meal: str) -> list[Gate]:
         return gates_for(self.standing_targets(), meal, self.shares)
+
+    def not_limited(self) -> list[tuple[str, NotLimited]]:
+        """(plan key, what it would limit and does not, by this person's results), where no other target stands."""
+        limited = {target.nutrient for target in self.standing_targets() if target.maximum is not None}
+        free = [
+            (key, each)
+            for key, settings in self.plans.items()
+            for each in PLANS[key].not_limited_of(self.facts, PLANS[key].choose(settings))
+        ]
+        return [(key, each) for key, each in free if each.nutrient not in limited]
 
     @property
     def label_region(self) -> str:

@@ -61,3 +61,35 @@ def needs_at(age_years: float | None) -> ChildNeeds | None:
     if age_years is None:
         return None
     return next((row for row in _rows() if row.since <= age_years < row.below), None)
+
+
+@dataclass(frozen=True, slots=True)
+class EnergyNeed:
+    """Estimated energy requirement, kcal a day, of somebody who hardly moves and of somebody who moves a little."""
+
+    inactive: float
+    low_active: float
+
+
+def energy_need(
+    sex: str, age_years: float | None, height_cm: float | None, weight_kg: float | None
+) -> EnergyNeed | None:
+    """By the equations of the DRI 2023; None where one of the four is not known, and under three years.
+
+    >>> need = energy_need("female", 40, 165, 65)
+    >>> round(need.inactive), round(need.low_active)
+    (2009, 2173)
+    >>> energy_need("", 40, 165, 65) is None
+    True
+    """
+    if not sex or age_years is None or not height_cm or not weight_kg:
+        return None
+    kcal = {
+        row["activity"]: sum(
+            float(row[name]) * value
+            for name, value in (("constant", 1), ("age", age_years), ("height", height_cm), ("weight", weight_kg))
+        )
+        for row in read_table("energy_needs.tsv")
+        if row["sex"] == sex and float(row["from"]) <= age_years < float(row["below"])
+    }
+    return EnergyNeed(kcal["inactive"], kcal["low active"]) if kcal else None

@@ -1,5 +1,7 @@
 """What the limits room says."""
 
+from datetime import date
+
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.plans import OWN, plan_label
 from nutrition.notes import Note
@@ -19,6 +21,11 @@ def _conflict(topic: str, sides: tuple[tuple[str, Note], ...]) -> str:
     return f"{topic.capitalize()}: {said}"
 
 
+def _measured(label: str, value: float, unit: str, on: date) -> str:
+    name = label if label.isupper() or label == "HbA1c" else label.lower()
+    return f"{name} {value:g}{f' {unit}' if unit else ''} on {on:%B} {on.day}, {on.year}"
+
+
 SENTENCES = {
     "conflict": _conflict,
     "at_least": "at least {limit:,.4g} at {meal}",
@@ -30,6 +37,15 @@ SENTENCES = {
     "post": _post,
     "body_weight": "a body weight of {weight:g} kg cannot be; 2 to 400 kg is expected",
     "energy": "{energy:g} kcal a day cannot be; 300 to 8,000 is expected",
+    "height": "a height of {height:g} cm cannot be; 40 to 250 cm is expected",
+    "fluid": "{fluid:g} ml a day cannot be; 200 to 8,000 is expected",
+    "no_such_choice": "{name} cannot be {key!r}; one of {all}",
+    "no_such_measure": "nothing here is called {key!r}; one of {all}",
+    "cannot_be_measured": "{what} of {value:g} {unit} was typed; {least:g} to {most:g} {unit} is expected. Check the value and its unit.",
+    "measured": _measured,
+    "no_result": "no {of} result is known",
+    "old_result": "the last result, {result}, is more than three months old",
+    "result": "last {result}, {side} the usual {low:.3g} to {high:.3g} {unit}",
     "no_such_circumstance": "no circumstance is called {key!r}; one of {all}",
     "no_such_plan": "no plan is called {key!r}; the nearest are {nearest}; all: {all}",
     # what a line may hold

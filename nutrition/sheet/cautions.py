@@ -42,6 +42,7 @@ class _Rule:
     words: re.Pattern[str] | None
     tag: str
     raw: str
+    steps: re.Pattern[str] | None
     nutrient: str
     at_least: float
     unless: frozenset[str]
@@ -71,6 +72,7 @@ def _rules() -> tuple[_Rule, ...]:
                 re.compile(rf"(?<![a-z])(?:{row['words']})(?:s|es)?(?![a-z])", re.M) if row["words"] else None,
                 row["tag"],
                 row["raw"],
+                re.compile(row["steps"], re.I) if row["steps"] else None,
                 nutrient,
                 float(least or 0),
                 frozenset(row["unless"].split()),
@@ -109,6 +111,8 @@ def cautions_for(
         hits = _lines_of(rule, lines, texts, steps)
         if not hits and (rule.words or rule.tag or rule.raw):
             continue
+        if rule.steps and not any(rule.steps.search(step) for step in steps):
+            continue
         if rule.nutrient:
             if analysis is None or analysis.amount(rule.nutrient) < rule.at_least:
                 continue
@@ -119,16 +123,17 @@ def cautions_for(
     return [caution for caution in found.values() if caution.key not in hidden]
 
 
+def _holding(tag: str, lines: Sequence[Line]) -> set[int]:
+    """The lines that hold a tag for certain."""
+    return {i for i, line in enumerate(lines) if any((h.tag, h.verdict) == (tag, CONTAINS) for h in hits_of_line(line))}
+
+
 def _lines_of(rule: _Rule, lines: Sequence[Line], texts: Sequence[str], steps: Sequence[str]) -> tuple[int, ...]:
     """The lines a reminder is about: by their words, by what they hold, or by what the steps leave raw."""
     at = {i for i, text in enumerate(texts) if rule.words and rule.words.search(text)}
     if rule.tag:
-        at |= {
-            i
-            for i, line in enumerate(lines)
-            for hit in hits_of_line(line)
-            if (hit.tag, hit.verdict) == (rule.tag, CONTAINS)
-        }
+        held = [_holding(tag, lines) for tag in rule.tag.split("+")]
+        at |= set().union(*held) if all(held) else set()
     if rule.raw:
         at |= set(uncooked(rule.raw, lines, steps))
     return tuple(sorted(at))

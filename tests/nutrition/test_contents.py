@@ -32,8 +32,8 @@ PROMISES = {
     "sesame-free": {"sesame"},
     "fat-free": set(),
     "sugar-free": set(),
-    "vegetarian": {"meat", "fish", "crustacean_shellfish", "mollusc", "gelatin", "rennet"},
-    "vegan": {"milk", "egg", "fish", "crustacean_shellfish", "mollusc", "meat", "gelatin", "honey", "rennet"},
+    "vegetarian": {"meat", "pork", "fish", "crustacean_shellfish", "mollusc", "gelatin", "rennet"},
+    "vegan": {"milk", "egg", "fish", "crustacean_shellfish", "mollusc", "meat", "pork", "gelatin", "honey", "rennet"},
 }
 DENIALS = (
     "{food}, not {promise}",

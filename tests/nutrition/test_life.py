@@ -7,7 +7,7 @@ from nutrition.limits.plans import PLANS, Facts, missing_for, targets_for
 from nutrition.notes import Problem
 
 #: Figures that go by a cut-off of food or by what the clinic set, and not by an adult's formula.
-FOR_ALL_AGES = {"low-fodmap", "low-protein", "child"}
+FOR_ALL_AGES = {"low-fodmap", "low-protein", "child", "fructose", "fluid"}
 
 
 class Children(SimpleTestCase):

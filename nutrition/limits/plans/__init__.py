@@ -6,18 +6,24 @@ from collections.abc import Mapping
 from nutrition.limits.gates import Target
 from nutrition.limits.life import ADULT_KG
 from nutrition.limits.plans import (
+    breast_feeding,
     child,
     dairy,
     dash,
     diabetes,
     enrichment,
+    fluid,
     fodmap,
+    fructose,
     gestational,
     gluten,
     gout,
+    halal,
     heart,
+    heart_failure,
     hemodialysis,
     kidney,
+    kosher,
     lactose,
     low_carb,
     low_fat,
@@ -25,11 +31,14 @@ from nutrition.limits.plans import (
     low_protein,
     peritoneal,
     pregnancy,
+    reflux,
     sodium,
     stones,
+    texture,
     vegan,
     vegetarian,
     very_low_carb,
+    warfarin,
     weight,
 )
 from nutrition.limits.plans.allergens import FREE_OF
@@ -40,7 +49,8 @@ from nutrition.notes import Problem
 _MODULES = (
     *(sodium, kidney, hemodialysis, peritoneal, diabetes, low_carb, very_low_carb, heart, weight),
     *(fodmap, gluten, dairy, lactose, low_protein, vegetarian, vegan, child),
-    *(dash, pregnancy, gestational, enrichment, low_fiber, low_fat, gout, stones),
+    *(dash, pregnancy, gestational, breast_feeding, enrichment, low_fiber, low_fat, gout, stones),
+    *(heart_failure, fluid, fructose, reflux, texture, warfarin, halal, kosher),
 )
 PLANS: dict[str, Plan] = {plan.key: plan for plan in (*(module.PLAN for module in _MODULES), *FREE_OF)}
 #: Somebody of whom a plan that has figures drafts some.

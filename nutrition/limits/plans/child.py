@@ -1,4 +1,4 @@
-"""A child: protein and sodium by age, from memory of the DRI. Everything else is set by a pediatric dietitian."""
+"""A child: protein, energy and sodium by age, from memory of the DRI. Everything else is set by a pediatric dietitian."""
 
 from collections.abc import Mapping
 
@@ -7,6 +7,7 @@ from nutrition.limits.life import needs_at
 from nutrition.limits.plans.common import Facts, Plan, per_kg, shelves
 
 KEY = "child"
+ENERGY = "DRI 2023, estimated requirement without exercise, by sex, age, height and weight"
 PROTEIN, SODIUM = "DRI 2005, RDA by age", "NASEM 2019, chronic disease risk reduction intake by age"
 
 
@@ -19,6 +20,9 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
         found.append(per_kg("protein_g", facts.weight_kg, needs.protein_g_per_kg, None, KEY, PROTEIN))
     elif needs.protein_g:
         found.append(Target("protein_g", minimum=needs.protein_g, plan=KEY, source=PROTEIN))
+    need = facts.energy_need
+    if need:
+        found.append(Target("energy_kcal", minimum=round(need.inactive), plan=KEY, source=ENERGY))
     return found
 
 
@@ -30,17 +34,17 @@ def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
         under_one = facts.age_years < 1
         return ["what a pediatric team sets under one year" if under_one else "an age below 18: another plan fits"]
     lacks = [] if facts.weight_kg or needs.protein_g else ["body weight: protein goes by it"]
-    lacks += [] if facts.energy_kcal else ["energy, as the clinic sets it: it goes by sex, height and activity"]
+    lacks += [] if facts.energy_need else ["sex, height and weight: energy goes by them (from 3 years on)"]
     return lacks
 
 
 PLAN = Plan(
     key=KEY,
     label="Child",
-    summary="Protein at least, and sodium at most, by age; nothing an adult's formula would say.",
+    summary="Protein and energy at least, and sodium at most, by age; nothing an adult's formula would say.",
     shelf=shelves.SUGAR,
     place=9,
-    sources=(PROTEIN, SODIUM),
+    sources=(PROTEIN, SODIUM, ENERGY),
     targets_of=targets,
     child_targets_of=targets,
     missing_of=missing,

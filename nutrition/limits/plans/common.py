@@ -8,9 +8,10 @@ from typing import Any
 from rapidfuzz import process
 
 from nutrition.limits.gates import Target
-from nutrition.limits.life import ADULT_KG, ADULT_YEARS
+from nutrition.limits.life import ADULT_KG, ADULT_YEARS, EnergyNeed, energy_need
+from nutrition.limits.measured import Decision, Measurement, decide
 from nutrition.limits.tallies import Tally
-from nutrition.notes import Problem
+from nutrition.notes import Note, Problem
 
 #: What of a person changes a caution. Recorded only when somebody says so.
 CIRCUMSTANCES = {
@@ -29,14 +30,38 @@ CIRCUMSTANCES = {
     "g6pd": "has G6PD deficiency",
     "severe_allergy": "has had a severe allergic reaction",
     "no_alcohol": "should have no alcohol",
+    "breast_feeding": "is breast-feeding",
 }
+SEXES = {"female": "female", "male": "male"}
+#: Where somebody is in life, beyond their age, and what is so of them then.
+LIFE_STAGES = {
+    "pregnant-1": "pregnant, first trimester",
+    "pregnant-2": "pregnant, second trimester",
+    "pregnant-3": "pregnant, third trimester",
+    "breast-feeding": "breast-feeding",
+}
+_OF_PREGNANCY = ("pregnant", "low_immunity", "no_alcohol")
+#: KDIGO 2024, from memory: stages by filtration; 5 before dialysis, then the two kinds of it, and a transplant.
+KIDNEY_STAGES = {
+    "1": "stage 1",
+    "2": "stage 2",
+    "3a": "stage 3a",
+    "3b": "stage 3b",
+    "4": "stage 4",
+    "5": "stage 5, no dialysis",
+    "hemodialysis": "stage 5, on hemodialysis",
+    "peritoneal": "stage 5, on peritoneal dialysis",
+    "transplant": "with a transplant",
+}
+ON_DIALYSIS = ("hemodialysis", "peritoneal")
 
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """What is known of a person. `weight_kg`, `energy_kcal` (a day) and `age_years` may be unknown.
+    """What is known of a person. `weight_kg`, `height_cm`, `energy_kcal` and `fluid_ml` (a day), `age_years` may be unknown.
 
-    `plans`: every plan they follow; `circumstances`: keys of CIRCUMSTANCES.
+    `plans`: every plan they follow; `circumstances`: keys of CIRCUMSTANCES; `sex`, `life_stage`, `kidney_stage`: keys of
+    SEXES, LIFE_STAGES, KIDNEY_STAGES, empty where unknown. `measured`: bloods, which count as old or new by `today`.
     """
 
     weight_kg: float | None = None
@@ -44,6 +69,13 @@ class Facts:
     plans: tuple[str, ...] = ()
     circumstances: tuple[str, ...] = ()
     age_years: float | None = None
+    sex: str = ""
+    height_cm: float | None = None
+    life_stage: str = ""
+    kidney_stage: str = ""
+    fluid_ml: float | None = None
+    measured: tuple[Measurement, ...] = ()
+    today: date | None = None
 
     @property
     def is_child(self) -> bool:
@@ -59,6 +91,41 @@ class Facts:
             raise Problem("limits.energy", energy=self.energy_kcal)
         if self.age_years is not None and not 0 <= self.age_years <= 120:
             raise Problem("limits.age", age=self.age_years)
+        if self.height_cm is not None and not 40 <= self.height_cm <= 250:
+            raise Problem("limits.height", height=self.height_cm)
+        if self.fluid_ml is not None and not 200 <= self.fluid_ml <= 8000:
+            raise Problem("limits.fluid", fluid=self.fluid_ml)
+        for name, known in (("sex", SEXES), ("life_stage", LIFE_STAGES), ("kidney_stage", KIDNEY_STAGES)):
+            if getattr(self, name) and getattr(self, name) not in known:
+                raise Problem("limits.no_such_choice", name=name, key=getattr(self, name), all=", ".join(known))
+
+    @property
+    def energy_need(self) -> EnergyNeed | None:
+        """What equations say of the energy a day, where sex, age, height and weight are known."""
+        return energy_need(self.sex, self.age_years, self.height_cm, self.weight_kg)
+
+    def decide(self, of: str) -> Decision:
+        """What the newest blood result of "potassium" or "phosphate" says."""
+        return decide(of, self.measured, self.today)
+
+
+def circumstances_of_life(life_stage: str) -> tuple[str, ...]:
+    """What is so of whoever is at that stage of life.
+
+    >>> circumstances_of_life("pregnant-2"), circumstances_of_life("")
+    (('pregnant', 'low_immunity', 'no_alcohol'), ())
+    """
+    if life_stage.startswith("pregnant"):
+        return _OF_PREGNANCY
+    return (life_stage.replace("-", "_"),) if life_stage else ()
+
+
+@dataclass(frozen=True, slots=True)
+class NotLimited:
+    """What a plan would limit and does not for this person, and why."""
+
+    nutrient: str
+    why: Note
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,8 +179,10 @@ class Plan:
     `stances`: what it wants or limits, topic -> "want", "limit", "fuel" or "steady" (limits/conflicts.py).
     `handout` and `cross_contact`: advice for the card, in a cook's words. `cautions`: keys of tables/cautions.tsv.
     `circumstances`: what is so of whoever follows it. `claims`: words of a title that are held to it. `depends_on`: plans whose coming or going changes its drafts.
+    `excludes`: plans that nobody follows beside it, key -> why; `handout_of`: advice by the settings, before the rest.
     The functions take the person's facts and the chosen settings: draft targets (never prescriptions), what is not
-    known and keeps a target from being set, what is kept out, what is counted, and a dated course. `child_targets_of`:
+    known and keeps a target from being set, what is not limited and why, what is kept out, what is counted, and a dated
+    course. `child_targets_of`:
     the same below 18; None where a pediatric dietitian sets them, and no figure of adults is drafted.
     """
 
@@ -133,11 +202,18 @@ class Plan:
     depends_on: frozenset[str] = frozenset()
     targets_of: Callable[[Facts, Settings], list[Target]] = lambda facts, settings: []
     missing_of: Callable[[Facts, Settings], list[str]] = lambda facts, settings: []
+    not_limited_of: Callable[[Facts, Settings], list[NotLimited]] = lambda facts, settings: []
     child_targets_of: Callable[[Facts, Settings], list[Target]] | None = None
     child_missing_of: Callable[[Facts, Settings], list[str]] | None = None
     avoids_of: Callable[[Settings], tuple[Avoid, ...]] = lambda settings: ()
     tallies_of: Callable[[Settings], list[Tally]] = lambda settings: []
     course_of: Callable[[date, int], Sequence[Any]] | None = None
+    excludes: Mapping[str, str] = field(default_factory=dict)
+    handout_of: Callable[[Settings], tuple[str, ...]] = lambda settings: ()
+
+    def advice(self, settings: Settings) -> tuple[str, ...]:
+        """What the card says of it, in a cook's words."""
+        return (*self.handout_of(settings), *self.handout)
 
     def choose(self, wanted: Mapping[str, str]) -> dict[str, str]:
         """The settings: what is wanted, else the defaults. `wanted` may name settings of other plans too.

@@ -30,6 +30,8 @@ PLAN = Plan(
     stances={"salt": "limit", "protein": "want", "potassium": "limit"},
     targets_of=targets,
     missing_of=kidney.missing,
+    not_limited_of=kidney.not_limited,
+    excludes={"kidney-peritoneal": "one is for hemodialysis, the other for peritoneal dialysis"},
     handout=(
         "Protein is wanted now: dialysis takes some away each time.",
         "What is drunk counts between sessions: soup, sauce and ice too. Less salt means less thirst.",

@@ -5,25 +5,45 @@ ranges (2,000 to 3,000 mg and 800 to 1,000 mg a day, common practice) until a pr
 """
 
 from collections.abc import Mapping
+from types import MappingProxyType
 
 from nutrition.limits.gates import Target
-from nutrition.limits.plans.common import Claimed, Facts, Plan, School, per_kg, shelves
+from nutrition.limits.plans.common import Claimed, Facts, NotLimited, Plan, School, per_kg, shelves
 from nutrition.limits.tallies import POTASSIUM_PORTIONS, SODIUM_PORTIONS, Tally
 
 KDOQI = "KDOQI Clinical Practice Guideline for Nutrition in CKD, 2020"
 KDIGO = "KDIGO 2024 Clinical Practice Guideline for CKD"
 #: Less than this a kilogram only with a dietitian and supplements (KDOQI 2020: 0.55 to 0.60).
 KDIGO_FLOOR = 0.6
+#: Before stage 3 protein is not held low, only not high (KDIGO 2024).
+EARLY_STAGES = ("1", "2")
 WORKING = "working value, common practice; blood results decide"
 ABSORBED = "half of the working value: a mixed diet absorbs about half, common practice; Kalantar-Zadeh 2010"
-POTASSIUM = School(
-    "Potassium a day?",
-    {"2000": "2,000 mg", "2500": "2,500 mg", "3000": "3,000 mg", "free": "not limited"},
-    "2000",
-)
+#: Where blood results decide, and one is too high or not known: the tight ends, in mg.
+TIGHT = {"potassium": 2000.0, "phosphorus": 800.0}
+
+
+def potassium_school(tight: str) -> School:
+    """How potassium is limited. `tight`: what stands where a result is too high or not known, in words."""
+    by_bloods = f"as the last result says: {tight} when it is high or not known, else not limited - {KDOQI}; {KDIGO}"
+    fixed = {"2000": "2,000 mg", "2500": "2,500 mg", "3000": "3,000 mg", "free": "not limited"}
+    return School("Potassium a day?", {"bloods": by_bloods, **fixed}, "bloods")
+
+
+POTASSIUM = potassium_school("2,000 mg")
 PHOSPHORUS = School(
-    "Phosphorus a day?", {"800": "800 mg", "900": "900 mg", "1000": "1,000 mg", "free": "not limited"}, "800"
+    "Phosphorus a day?",
+    {
+        "bloods": f"as the last result says: 800 mg when it is high or not known, else not limited - {KDOQI}",
+        "800": "800 mg",
+        "900": "900 mg",
+        "1000": "1,000 mg",
+        "free": "not limited",
+    },
+    "bloods",
 )
+#: setting -> (what the blood is tested for, what of the food it limits)
+BY_BLOODS = {"potassium": ("potassium", "potassium_mg"), "phosphorus": ("phosphate", "phosphorus_mg")}
 PHOSPHORUS_COUNT = School(
     "How is phosphorus counted?",
     {
@@ -49,23 +69,44 @@ SCHOOLS = {
 }
 
 
-def minerals(settings: Mapping[str, str], plan: str) -> list[Target]:
-    """Sodium, potassium and phosphorus, as every kidney plan has them."""
+def _limit(facts: Facts, setting: str, of: str, tight: float) -> tuple[float | None, str]:
+    """What is limited by a setting or by the blood result `of`, in mg a day, None where it is not; and why."""
+    if setting == "free":
+        return None, ""
+    if setting != "bloods":
+        return float(setting), ""
+    decision = facts.decide(of)
+    return tight if decision.is_limited else None, f"; {decision.why}"
+
+
+def minerals(
+    facts: Facts, settings: Mapping[str, str], plan: str, tight: Mapping[str, float] = MappingProxyType(TIGHT)
+) -> list[Target]:
+    """Sodium, potassium and phosphorus, as every kidney plan has them. `tight`: where results do not allow more."""
     found = [Target("sodium_mg", maximum=2300, plan=plan, source=KDOQI)]
-    if settings["potassium"] != "free":
-        found.append(Target("potassium_mg", maximum=float(settings["potassium"]), plan=plan, source=WORKING))
-    if settings["phosphorus"] != "free":
-        limit = float(settings["phosphorus"])
-        if settings["phosphorus-count"] == "absorbed":
-            found.append(Target("absorbed_phosphorus_mg", maximum=limit / 2, plan=plan, source=ABSORBED))
-        else:
-            found.append(Target("phosphorus_mg", maximum=limit, plan=plan, source=WORKING))
+    potassium, why = _limit(facts, settings["potassium"], "potassium", tight["potassium"])
+    if potassium is not None:
+        found.append(Target("potassium_mg", maximum=potassium, plan=plan, source=WORKING + why))
+    phosphorus, why = _limit(facts, settings["phosphorus"], "phosphate", tight["phosphorus"])
+    if phosphorus is not None and settings["phosphorus-count"] == "absorbed":
+        found.append(Target("absorbed_phosphorus_mg", maximum=phosphorus / 2, plan=plan, source=ABSORBED + why))
+    elif phosphorus is not None:
+        found.append(Target("phosphorus_mg", maximum=phosphorus, plan=plan, source=WORKING + why))
     return found
 
 
-def on_dialysis(facts: Facts, settings: Mapping[str, str], plan: str) -> list[Target]:
+def not_limited(facts: Facts, settings: Mapping[str, str]) -> list[NotLimited]:
+    """What the last results leave free."""
+    asked = [pair for name, pair in BY_BLOODS.items() if settings[name] == "bloods"]
+    decided = [(nutrient, facts.decide(of)) for of, nutrient in asked]
+    return [NotLimited(nutrient, decision.why) for nutrient, decision in decided if not decision.is_limited]
+
+
+def on_dialysis(
+    facts: Facts, settings: Mapping[str, str], plan: str, tight: Mapping[str, float] = MappingProxyType(TIGHT)
+) -> list[Target]:
     """Targets on hemodialysis or peritoneal dialysis: protein 1.0 to 1.2 g/kg, energy 25 to 35 kcal/kg (KDOQI 2020)."""
-    found = minerals(settings, plan)
+    found = minerals(facts, settings, plan, tight)
     if facts.weight_kg:
         # A goal with a floor: a little more is no reason to shut a gate.
         found.append(per_kg("protein_g", facts.weight_kg, 1.0, None, plan, f"goal 1.0 to 1.2 g/kg, {KDOQI}"))
@@ -74,6 +115,8 @@ def on_dialysis(facts: Facts, settings: Mapping[str, str], plan: str) -> list[Ta
 
 
 def _protein(facts: Facts, weight_kg: float, school: str) -> Target:
+    if facts.kidney_stage in EARLY_STAGES:
+        return per_kg("protein_g", weight_kg, None, 1.3, KEY, f"stage {facts.kidney_stage}: no more than that, {KDIGO}")
     if school == "kdigo":
         return per_kg("protein_g", weight_kg, KDIGO_FLOOR, 0.8, KEY, f"{KDIGO}; floor: {KDOQI}")
     low, high = (0.6, 0.8) if "diabetes" in facts.plans else (0.55, 0.60)
@@ -81,7 +124,7 @@ def _protein(facts: Facts, weight_kg: float, school: str) -> Target:
 
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
-    found = minerals(settings, KEY)
+    found = minerals(facts, settings, KEY)
     if facts.weight_kg:
         found.append(_protein(facts, facts.weight_kg, settings["protein"]))
         found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, KEY, KDOQI))
@@ -107,6 +150,11 @@ PLAN = Plan(
     stances={"salt": "limit", "protein": "limit", "potassium": "limit"},
     targets_of=targets,
     missing_of=missing,
+    not_limited_of=not_limited,
+    excludes={
+        "kidney-dialysis": "one is for before dialysis, the other for after it has begun",
+        "kidney-peritoneal": "one is for before dialysis, the other for after it has begun",
+    },
     handout=(
         "Potassium: boil cut vegetables in plenty of water and pour it off; keep portions as weighed.",
         "Phosphorus: words with “phos” in the ingredients are absorbed almost whole; choose goods without them.",

@@ -5,18 +5,19 @@ from collections.abc import Mapping
 
 from nutrition.limits.gates import Target
 from nutrition.limits.plans import kidney
-from nutrition.limits.plans.common import Facts, Plan, School, shelves
+from nutrition.limits.plans.common import Facts, Plan, shelves
 
 KEY = "kidney-peritoneal"
+TIGHT = kidney.TIGHT | {"potassium": 3000.0}
 SCHOOLS = {
-    "potassium": School(kidney.POTASSIUM.question, kidney.POTASSIUM.options, "3000"),
+    "potassium": kidney.potassium_school("3,000 mg"),
     "phosphorus": kidney.PHOSPHORUS,
     "phosphorus-count": kidney.PHOSPHORUS_COUNT,
 }
 
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
-    return kidney.on_dialysis(facts, settings, KEY)
+    return kidney.on_dialysis(facts, settings, KEY, TIGHT)
 
 
 PLAN = Plan(
@@ -30,6 +31,8 @@ PLAN = Plan(
     stances={"salt": "limit", "protein": "want", "potassium": "limit"},
     targets_of=targets,
     missing_of=kidney.missing,
+    not_limited_of=kidney.not_limited,
+    excludes={"kidney-dialysis": "one is for hemodialysis, the other for peritoneal dialysis"},
     handout=(
         "Protein is wanted now: the fluid takes some away every day.",
         "Sugar from the fluid counts as energy: ask the clinic how much of the day it covers.",
