@@ -10,6 +10,7 @@ from nutrition.food.names import cook_name
 from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
 from nutrition.food.table import foods
 from nutrition.limits.noted import named_in, noted_words
+from nutrition.limits.plans.common import NotLimited
 from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.examine import Sheet, examine
@@ -77,6 +78,7 @@ class Sight:
     order: str = ""
     allergies: tuple[str, ...] = ()
     dislikes: tuple[str, ...] = ()
+    free: tuple[NotLimited, ...] = ()
 
     @property
     def other_order(self):
@@ -108,6 +110,11 @@ class Sight:
             for thread in self.threads
             if thread.change in ("swapped", "dropped")
         ]
+
+    @property
+    def not_limited(self):
+        """(what no limit stands on, least, most of one serving), where blood results decide."""
+        return [(each, *self.now.interval(each.nutrient)) for each in self.free]
 
     @property
     def cautions(self):
@@ -250,6 +257,7 @@ def look(bench, edit, eater, watch="", attempt=None, order=""):
         dish=dish,
         allergies=noted_words(bench.person.allergies),
         dislikes=noted_words(bench.person.dislikes),
+        free=tuple(each for _, each in eater.not_limited()),
     )
 
 

@@ -355,10 +355,18 @@ def table(request, pk, try_pk):
     """The gates of everyone at the table, for one serving of this try."""
     attempt = _attempt(pk, try_pk)
     edit_ = actions.standing_edit(attempt)
-    people = Person.objects.annotate(is_theirs=Q(pk=attempt.bench.person_id)).order_by("-is_theirs", "name")
+    theirs = attempt.bench.person
+    whole = Person.objects.filter(household=theirs.household) if theirs.household else Person.objects.all()
+    people = whole.annotate(is_theirs=Q(pk=theirs.pk)).order_by("-is_theirs", "name")
     page = Paginator(people, AT_A_TABLE).get_page(request.GET.get("page"))
     sights = [(each, look(attempt.bench, edit_, each.eater, attempt=attempt)) for each in regimens(page.object_list)]
-    context = {"bench": attempt.bench, "attempt": attempt, "sights": sights, "page": page}
+    context = {
+        "bench": attempt.bench,
+        "attempt": attempt,
+        "sights": sights,
+        "page": page,
+        "household": theirs.household,
+    }
     return render(request, "bench/table.html", context)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import date
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
@@ -14,6 +15,7 @@ from accounts.permissions import may
 from nutrition.food.table import foods
 from nutrition.limits.conflicts import Conflict
 from nutrition.limits.gates import Target
+from nutrition.limits.measured import Measurement
 from nutrition.limits.plans import PLANS, choose, targets_for
 from nutrition.limits.tallies import LEAST_STEP, read_formula
 from nutrition.notes import Problem
@@ -165,7 +167,7 @@ def add_person(person: Person, wanted: Mapping[str, Mapping[str, str]], user: Us
 
 
 #: What the drafts of plans go by.
-DRAFTS_GO_BY = ("weight_kg", "energy_kcal", "born_on")
+DRAFTS_GO_BY = ("weight_kg", "energy_kcal", "born_on", "sex", "height_cm", "life_stage", "kidney_stage", "fluid_ml")
 
 
 @transaction.atomic
@@ -179,6 +181,9 @@ def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str
     if any(getattr(now, name) not in (shown.get(name, getattr(now, name)), changes[name]) for name in changes):
         raise Stale
     drafts_again = any(name in changes and getattr(now, name) != changes[name] for name in DRAFTS_GO_BY)
+    weighed = changes.get("weight_kg")
+    if weighed and now.weight_kg != weighed:
+        changes = changes | {"measured": [*now.measured, _measured("weight_kg", float(weighed), localdate(), user)]}
     if changes:
         now.claim(**changes)
         record("person.changed", now, ", ".join(name.replace("_", " ") for name in changes), by=user)
@@ -187,6 +192,38 @@ def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str
     elif changes:
         mark_what_holds(now)
     return drafts_again
+
+
+def _measured(key: str, value: float, on: date, user: User) -> dict[str, Any]:
+    """One row of a person's `measured`. Raises Problem for what cannot be."""
+    Measurement(key, value, on)
+    return {"key": key, "value": value, "on": on.isoformat(), "by": user.signature}
+
+
+@transaction.atomic
+def measure(person: Person, key: str, value: float, on: date, user: User, version: int | None = None) -> None:
+    """Write down a weight or a blood result; the newest weight is the weight. Drafts follow. Raises Problem and Stale."""
+    if on > localdate():
+        raise Problem("people.measured_tomorrow", on=on)
+    if any((row["key"], row["value"], row["on"]) == (key, value, on.isoformat()) for row in person.measured):
+        return
+    _remeasure(person, [*person.measured, _measured(key, value, on, user)], user, version)
+
+
+@transaction.atomic
+def take_back_measured(person: Person, key: str, value: float, on: date, user: User, version: int | None) -> None:
+    """A value that was written down by mistake; the history keeps it. Raises Stale."""
+    rows = [row for row in person.measured if (row["key"], row["value"], row["on"]) != (key, value, on.isoformat())]
+    _remeasure(person, rows, user, version)
+
+
+def _remeasure(person: Person, rows: list[dict[str, Any]], user: User, version: int | None) -> None:
+    rows = sorted(rows, key=lambda row: row["on"])
+    weights = [row["value"] for row in rows if row["key"] == "weight_kg"]
+    weight = {"weight_kg": Decimal(str(round(weights[-1], 1)))} if weights else {}
+    person.claim(version, measured=rows, **weight)
+    record("person.measured", person, by=user)
+    redraft(person, user)
 
 
 @transaction.atomic

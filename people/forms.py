@@ -5,19 +5,20 @@ from datetime import date, timedelta
 from django import forms
 from django.utils.timezone import localdate
 
-from nutrition.food.nutrients import NUTRIENTS
+from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.food.tags import LISTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.life import ADULT_YEARS, usual_weight_kg
-from nutrition.limits.plans import CIRCUMSTANCES, PLANS
-from nutrition.limits.plans.common import shelves
+from nutrition.limits.measured import Measurement, measures
+from nutrition.limits.plans import CIRCUMSTANCES, PLANS, choose
+from nutrition.limits.plans.common import LIFE_STAGES, shelves
 from nutrition.limits.tallies import LEAST_STEP, ROUNDINGS
 from nutrition.notes import Problem
 from ui.posted import whole
 
 from .models import Person, PersonTally, PersonTarget
 
-CONTROL = {"class": "form-control"}
+CONTROL, SELECT = {"class": "form-control"}, {"class": "form-select"}
 #: Energy a day: below the one it is asked whether it is meant, below the other refused (very-low-calorie diets).
 LITTLE_ENERGY_KCAL, LEAST_ENERGY_KCAL = 1200, 800
 
@@ -33,14 +34,37 @@ class PersonForm(forms.ModelForm):
     )
 
     #: Ticked where an energy that few adults go below is meant.
-    is_little_meant = forms.BooleanField(required=False)
+    is_little_meant = forms.BooleanField(required=False, label="So little is meant")
     #: ... and where a body weight seldom seen at that age is meant.
-    is_weight_meant = forms.BooleanField(required=False)
+    is_weight_meant = forms.BooleanField(required=False, label="That weight is meant")
     ASSURANCES = ("is_little_meant", "is_weight_meant")
 
     class Meta:
         model = Person
-        fields = ("name", "born_on", "weight_kg", "energy_kcal", "allergies", "dislikes", "about", "circumstances")
+        fields = (
+            *("name", "born_on", "sex", "height_cm", "weight_kg", "energy_kcal"),
+            *("life_stage", "kidney_stage", "fluid_ml", "medicines", "circumstances"),
+            *("household", "allergies", "dislikes", "about"),
+        )
+        labels = {
+            "weight_kg": "body weight, kg",
+            "life_stage": "pregnancy, breast-feeding",
+            "allergies": "other allergies, as a note",
+            "dislikes": "will not eat",
+            "about": "at the stove: who cooks, with what, how much time",
+        }
+        help_texts = {
+            "born_on": "Below 18 no adult’s figures are drafted.",
+            "sex": "Equations of energy go by it.",
+            "weight_kg": "Leave empty when unknown: nothing is assumed.",
+            "energy_kcal": "As prescribed, if it was.",
+            "fluid_ml": "Only where the clinic limits it.",
+            "medicines": "Names, with commas between. What they change at the table follows; doses are not kept.",
+            "household": "People with the same word here sit at one table.",
+            "allergies": "Dishes are searched for the listed allergens: tick those under Plans, “Free of”. What stands "
+            "here is looked for by its name only.",
+            "about": "",
+        }
         widgets = {
             "about": forms.Textarea(attrs={"rows": 3}),
             "born_on": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
@@ -51,11 +75,18 @@ class PersonForm(forms.ModelForm):
         for name, field in self.fields.items():
             field.show_hidden_initial = self.instance.pk is not None and (not self.is_bound or "version" in self.data)
             boxes = name in ("circumstances", *self.ASSURANCES)
-            field.widget.attrs |= {"class": "form-check-input"} if boxes else CONTROL
+            selects = isinstance(field.widget, forms.Select) and not boxes
+            field.widget.attrs |= {"class": "form-check-input"} if boxes else SELECT if selects else CONTROL
         for name in self.ASSURANCES:
             self.fields[name].show_hidden_initial = False
         self.fields["weight_kg"].widget.attrs |= {"step": "0.1", "inputmode": "decimal"}
         self.fields["energy_kcal"].widget.attrs |= {"step": "50", "inputmode": "numeric"}
+        self.fields["height_cm"].widget.attrs |= {"step": "0.5", "inputmode": "decimal"}
+        self.fields["fluid_ml"].widget.attrs |= {"step": "100", "inputmode": "numeric"}
+        self.fields["household"].widget.attrs |= {"list": "households"}
+        self.fields["medicines"].widget.attrs |= {"placeholder": "lisinopril, warfarin"}
+        for name in ("sex", "life_stage", "kidney_stage"):
+            self.fields[name].choices = [("", "not said"), *self.fields[name].choices[1:]]
 
     @property
     def changes(self):
@@ -113,6 +144,21 @@ class PersonForm(forms.ModelForm):
             raise forms.ValidationError(f"{energy} kcal was typed; 300 to 8,000 a day is expected.")
         return energy
 
+    def clean_height_cm(self):
+        height = self.cleaned_data["height_cm"]
+        if height is not None and not 40 <= height <= 250:
+            raise forms.ValidationError(f"{height} cm was typed; a height of 40 to 250 cm is expected.")
+        return height
+
+    def clean_fluid_ml(self):
+        fluid = self.cleaned_data["fluid_ml"]
+        if fluid is not None and not 200 <= fluid <= 8000:
+            raise forms.ValidationError(f"{fluid} ml was typed; 200 to 8,000 ml a day is expected.")
+        return fluid
+
+    def clean_household(self):
+        return " ".join(self.cleaned_data["household"].split())
+
     def clean_born_on(self):
         born_on = self.cleaned_data["born_on"]
         if born_on is not None and not localdate() - timedelta(days=120 * 366) <= born_on <= localdate():
@@ -125,6 +171,7 @@ class PersonForm(forms.ModelForm):
         age_years = None if born_on is None else Person(born_on=born_on).age_years
         if "born_on" not in self.errors:
             self._ask_about_weight(data, age_years)
+        self._check_life_stage(data, age_years)
         is_child = age_years is not None and age_years < ADULT_YEARS
         if energy is None or is_child or "energy_kcal" in self.errors:
             return data
@@ -141,6 +188,13 @@ class PersonForm(forms.ModelForm):
             )
         return data
 
+    def _check_life_stage(self, data, age_years):
+        stage = LIFE_STAGES.get(data.get("life_stage"))
+        if stage and data.get("sex") == "male":
+            self.add_error("life_stage", f"“{stage}” and “male” were chosen: change one of them.")
+        if stage and age_years is not None and not 10 <= age_years <= 60:
+            self.add_error("life_stage", f"“{stage}” at {age_years:.0f} years was read: check the date of birth.")
+
     def _ask_about_weight(self, data, age_years):
         weight = data.get("weight_kg")
         least, most = usual_weight_kg(age_years)
@@ -153,6 +207,47 @@ class PersonForm(forms.ModelForm):
             "weight_kg",
             f"{weight} kg was typed, seldom seen{at}. Type it in kilograms, or tick the box if it is meant.{advice}",
         )
+
+
+class MeasureForm(forms.Form):
+    """A weight or a blood result with its date."""
+
+    key = forms.ChoiceField(label="what", choices=[(key, measure.called) for key, measure in measures().items()])
+    value = forms.CharField(label="value", max_length=12)
+    on = forms.DateField(label="on", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["key"].widget.attrs["class"] = "form-select"
+        self.fields["value"].widget.attrs |= CONTROL | {"inputmode": "decimal"}
+        self.fields["on"].widget.attrs |= CONTROL
+        self.fields["on"].initial = self.fields["on"].initial or localdate
+
+    @property
+    def version(self):
+        return whole(self.data.get("version"), None)
+
+    def clean_value(self):
+        typed = self.cleaned_data["value"].strip()
+        try:
+            return float(typed.replace(",", "."))
+        except ValueError:
+            raise forms.ValidationError(f"“{typed}” was typed; a number is expected, as in 4.4.") from None
+
+    def clean_on(self):
+        on = self.cleaned_data["on"]
+        if on > localdate():
+            raise forms.ValidationError(f"{on:%B %-d, %Y} was typed; a date up to today is expected.")
+        return on
+
+    def clean(self):
+        data = super().clean()
+        if not self.errors:
+            try:
+                Measurement(data["key"], data["value"], data["on"])
+            except Problem as problem:
+                self.add_error("value", str(problem))
+        return data
 
 
 class VersionForm(forms.Form):
@@ -208,6 +303,19 @@ class PlansForm(VersionForm):
                 found.append((*self._row(key, plan, names), lists))
         return found
 
+    def clean(self):
+        """No two plans that exclude each other: words at both."""
+        data = super().clean()
+        for key, plan, _ in self.groups:
+            for other, why in plan.excludes.items():
+                if data.get(key) and data.get(other):
+                    self.add_error(key, f"Not together with {PLANS[other].label}: {why}. Untick one of them.")
+        return data
+
+    def chosen(self):
+        """The same, with every setting there."""
+        return {key: choose(key, schools) for key, schools in self.wanted().items()}
+
     def wanted(self):
         """{plan key: {school: option}} of the plans that are ticked."""
         data = self.cleaned_data
@@ -243,6 +351,29 @@ class TargetForm(forms.ModelForm):
         for name in ("minimum", "maximum"):
             self.fields[name].widget.attrs |= {"step": "any", "inputmode": "decimal"}
 
+    #: Ticked where a limit below what a plan asks for is meant.
+    is_meant = forms.BooleanField(required=False, label="That limit is meant")
+    asks_whether_meant = False
+
+    def _ask_about_floor(self, data):
+        """A ceiling below another's floor, or a floor above another's ceiling: nothing could pass both."""
+        person = self.instance.person
+        others = person.targets.exclude(pk=self.instance.pk).filter(
+            nutrient=data.get("nutrient"), scope=data.get("scope"), meal__in=("", data.get("meal") or "")
+        )
+        unit = BY_KEY[data["nutrient"]].unit
+        for other in others:
+            for name, side, typed in (("maximum", "at least", other.minimum), ("minimum", "at most", other.maximum)):
+                mine = data.get(name)
+                if mine is None or typed is None or not (mine < typed if name == "maximum" else mine > typed):
+                    continue
+                self.asks_whether_meant = True
+                self.add_error(
+                    name,
+                    f"{mine:g} {unit} cannot be met together with {side} {typed:g} {unit} of “{other.owner}”. "
+                    "Change one of them, or tick the box if it is meant.",
+                )
+
     def version_or(self, default):
         """The version of the target the form was drawn from."""
         return whole(self.data.get("version"), default)
@@ -261,6 +392,8 @@ class TargetForm(forms.ModelForm):
             self.add_error(
                 "minimum", f"At least {low:g} is above at most {high:g}: nothing could pass. Swap or change them."
             )
+        if not self.errors and not data.get("is_meant"):
+            self._ask_about_floor(data)
         return data
 
 

@@ -5,6 +5,7 @@ from datetime import datetime
 
 from accounts.models import User
 from nutrition.food.nutrients import BY_KEY
+from nutrition.limits.measured import measures
 from nutrition.limits.plans import plan_label
 
 from .models import PersonEvent, PersonTallyEvent, PersonTargetEvent, PlanChoiceEvent
@@ -14,7 +15,9 @@ EVENTS = (PersonEvent, PlanChoiceEvent, PersonTargetEvent, PersonTallyEvent)
 #: The columns that say nothing to a reader.
 
 _SILENT = {"id", "version", "practice", "person", "created_at", "set_by", "set_on", "confirmed_by", "formula"}
-_WORDS = {"weight_kg": "weight", "energy_kcal": "energy", "confirmed_on": "confirmed", "in_care_of": "looked after by"}
+_WORDS = {"weight_kg": "weight", "energy_kcal": "energy", "confirmed_on": "confirmed", "in_care_of": "looked after by", "sex": "sex",
+    "height_cm": "height", "fluid_ml": "fluid a day", "kidney_stage": "kidney disease",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,11 +43,18 @@ def _named(event):
     return "who they are"
 
 
+def _measure(row):
+    measure = measures().get(row["key"])
+    return f"{measure.label} {row['value']:g} {measure.unit}".strip() if measure else row["key"]
+
+
 def _shown(value, users):
     if value is None or value == "" or value == [] or value == {}:
         return "nothing"
     if isinstance(value, float):
         return f"{value:g}"
+    if isinstance(value, list) and isinstance(value[0], dict):
+        return "; ".join(f"{_measure(row)}, {row['on']}" for row in value)
     if isinstance(value, list):
         return ", ".join(map(str, value))
     if isinstance(value, dict):

@@ -1,5 +1,7 @@
 """Who eats: their plans and the targets a serving is held against."""
 
+from datetime import date
+
 import pghistory
 from django.db import models
 from django.urls import reverse
@@ -8,7 +10,10 @@ from django.utils.timezone import localdate
 from accounts.scope import PracticeRow, ScopedManager
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
+from nutrition.limits.measured import Measurement
+from nutrition.limits.medicines import medicines_in
 from nutrition.limits.plans import CIRCUMSTANCES, OWN, PLANS, Facts, choose, plan_label
+from nutrition.limits.plans.common import KIDNEY_STAGES, LIFE_STAGES, SEXES, circumstances_of_life
 from nutrition.limits.tallies import ROUNDINGS, Tally
 from ui.guard import Versioned
 
@@ -34,6 +39,15 @@ class Person(Versioned, PracticeRow):
     weight_kg = models.DecimalField("body weight, kg", max_digits=5, decimal_places=1, null=True, blank=True)
     energy_kcal = models.PositiveIntegerField("energy a day, kcal", null=True, blank=True)
     born_on = models.DateField("date of birth", null=True, blank=True)
+    sex = models.CharField(max_length=6, blank=True, choices=list(SEXES.items()))
+    height_cm = models.DecimalField("height, cm", max_digits=4, decimal_places=1, null=True, blank=True)
+    life_stage = models.CharField(max_length=16, blank=True, choices=list(LIFE_STAGES.items()))
+    kidney_stage = models.CharField("kidney disease", max_length=12, blank=True, choices=list(KIDNEY_STAGES.items()))
+    fluid_ml = models.PositiveIntegerField("fluid a day, ml", null=True, blank=True)
+    medicines = models.CharField(max_length=500, blank=True)
+    household = models.CharField(max_length=80, blank=True)
+    #: Weights and blood results, the newest last: `key` of tables/measures.tsv, `value`, `on` (ISO date), `by` (signature).
+    measured = models.JSONField(default=list, blank=True)
     meal_shares = models.JSONField(default=default_shares)
     circumstances = models.JSONField(default=list, blank=True)
     settled = models.JSONField(default=dict, blank=True)
@@ -53,11 +67,45 @@ class Person(Versioned, PracticeRow):
 
     def facts(self, plan_keys=()):
         """What the plans need to know. `plan_keys`: every plan this person follows."""
-        weight = float(self.weight_kg) if self.weight_kg else None
-        circumstances = tuple(self.circumstances)
-        if self.age_years is not None and self.age_years < 1:
-            circumstances = tuple(dict.fromkeys((*circumstances, "under_one")))
-        return Facts(weight, self.energy_kcal, tuple(plan_keys), circumstances, self.age_years)
+        weight, height = (float(each) if each else None for each in (self.weight_kg, self.height_cm))
+        return Facts(
+            weight_kg=weight,
+            energy_kcal=self.energy_kcal,
+            plans=tuple(plan_keys),
+            circumstances=self.all_circumstances,
+            age_years=self.age_years,
+            sex=self.sex,
+            height_cm=height,
+            life_stage=self.life_stage,
+            kidney_stage=self.kidney_stage,
+            fluid_ml=self.fluid_ml,
+            measured=self.measurements,
+            today=localdate(),
+        )
+
+    @property
+    def measurements(self):
+        """What was measured, as the core has it, in the order it was written."""
+        rows = (Measurement(row["key"], row["value"], date.fromisoformat(row["on"])) for row in self.measured)
+        return tuple(rows)
+
+    @property
+    def medicines_read(self):
+        """Every medicine of the list, and what it changes."""
+        return medicines_in(self.medicines)
+
+    @property
+    def all_circumstances(self):
+        """What was ticked, and what follows from medicines, stage of life and age."""
+        from_medicines = (each for medicine in self.medicines_read for each in medicine.circumstances)
+        infant = ("under_one",) if self.age_years is not None and self.age_years < 1 else ()
+        life = circumstances_of_life(self.life_stage)
+        return tuple(dict.fromkeys((*self.circumstances, *from_medicines, *life, *infant)))
+
+    @classmethod
+    def households(cls):
+        """The words by which tables are told apart."""
+        return cls.objects.exclude(household="").order_by("household").values_list("household", flat=True).distinct()
 
     @property
     def age_years(self):
@@ -81,6 +129,7 @@ class Person(Versioned, PracticeRow):
 
     @property
     def circumstance_words(self):
+        """What was ticked, in words."""
         return [CIRCUMSTANCES[key] for key in self.circumstances if key in CIRCUMSTANCES]
 
 

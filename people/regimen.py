@@ -71,6 +71,21 @@ class Regimen:
                     found[row.pk] = Proposal(choice.label, same[0] if same else None)
         return found
 
+    @cached_property
+    def is_behind(self):
+        """Whether the plans would draft otherwise by now: a birthday has been, or a result grew old."""
+        rows = [*self.targets, *self.removed]
+        for choice in self.plans:
+            own = [row for row in rows if row.plan == choice.key]
+            drafts = {_place(row): row for row in own if not (row.is_prescription or row.removed_at)}
+            held = {_place(row)[::2] for row in own if _place(row) not in drafts}
+            held |= {_place(row)[::2] for row in rows if not row.plan and row.confirmed_on and not row.removed_at}
+            said = targets_for(choice.key, self.eater.facts, choice.settings)
+            wanted = {_place(each): each for each in said if _place(each)[::2] not in held}
+            if wanted.keys() != drafts.keys() or not all(drafts[place].says(each) for place, each in wanted.items()):
+                return True
+        return False
+
     @property
     def drafts(self):
         return sum(target.is_draft for target in self.targets)
@@ -81,7 +96,7 @@ class Regimen:
         seen, found = set(), []
         for choice in self.plans:
             label = LABEL_ADVICE.get(choice.settings.get("label", ""))
-            for sentence in (*choice.plan.handout, *([label] if label else [])):
+            for sentence in (*choice.plan.advice(choice.settings), *([label] if label else [])):
                 if sentence not in seen:
                     seen.add(sentence)
                     found.append((choice.label, sentence))
@@ -91,9 +106,13 @@ class Regimen:
     def cross_contact(self):
         """Kitchen steps against traces, where a plan asks for them or somebody reacts severely."""
         steps = [step for choice in self.plans for step in choice.plan.cross_contact]
-        if "severe_allergy" in self.person.circumstances:
+        if "severe_allergy" in self.eater.facts.circumstances:
             steps += CROSS_CONTACT
         return list(dict.fromkeys(steps))
+
+
+def _place(target):
+    return target.nutrient, target.scope, target.meal
 
 
 def held_to(regimen):

@@ -12,6 +12,9 @@ SENTENCES = {
     "no_course": "This plan has no course. Choose a plan that has one.",
     "course_dates": "“{typed}” and “{weeks}” were read; a date as in 2026-03-02 and whole weeks, 2 to 6, are expected.",
     "food_unknown": "“{words}” is not a food of the tables. Write a plain name, as in carrots.",
+    "measured_tomorrow": "{on:%B %-d, %Y} was typed; a date up to today is expected.",
+    "value_not_a_number": "“{typed}” was typed; a number is expected, as in 4.4.",
+    "date_not_a_date": "“{typed}” was typed; a date is expected, as in 2026-03-02.",
     "nothing_drafted": "The plan says nothing else for this limit any more. This is how it stands now.",
     "target_changed": "This limit was changed in another tab since your page was drawn.",
 }

@@ -14,7 +14,18 @@ from ui.guard import Stale
 
 from . import actions
 from .day import conflicts_of, day_strip
-from .forms import ConfirmForm, CourseForm, PersonForm, PlansForm, SettleForm, SharesForm, TallyForm, TargetForm
+from .foresight import foresee
+from .forms import (
+    ConfirmForm,
+    CourseForm,
+    MeasureForm,
+    PersonForm,
+    PlansForm,
+    SettleForm,
+    SharesForm,
+    TallyForm,
+    TargetForm,
+)
 from .models import Person, PersonTally, PersonTarget
 from .regimen import regimen_of
 
@@ -50,6 +61,8 @@ def _page(request, person, **context):
         "today": localdate(),
         "target_form": TargetForm(),
         "tally_form": TallyForm(),
+        "measure_form": MeasureForm(),
+        "measured": person.measurements[::-1],
         "benches": person.benches.select_related("recipe").prefetch_related("tries")[:12],
     } | context
     return render(request, "people/person.html", context, status=422 if context.get("refused") else 200)
@@ -74,7 +87,8 @@ def add(request):
         )
         return redirect(new)
     status = 422 if request.method == "POST" else 200
-    return render(request, "people/add.html", {"form": form, "plans_form": plans_form}, status=status)
+    context = {"form": form, "plans_form": plans_form, "households": Person.households()}
+    return render(request, "people/add.html", context, status=status)
 
 
 @allowed("people.change")
@@ -95,7 +109,12 @@ def edit(request, pk):
             return redirect(found)
         except Stale:
             status = 409
-    context = {"form": form, "person": found, "stale": form.against(found) if status == 409 else ()}
+    context = {
+        "form": form,
+        "person": found,
+        "stale": form.against(found) if status == 409 else (),
+        "households": Person.households(),
+    }
     return render(request, "people/edit.html", context, status=status)
 
 
@@ -115,6 +134,63 @@ def plans(request, pk):
             status = 409
     context = {"person": found, "plans_form": form, "stale": status == 409, "choices": found.plans.all()}
     return render(request, "people/plans.html", context, status=status)
+
+
+@allowed("people.change")
+@require_POST
+def foresee_plans(request, pk):
+    """What these plans would change, before they are saved."""
+    found = get_object_or_404(Person, pk=pk)
+    form = PlansForm(request.POST)
+    context = {}
+    if form.is_valid():
+        foreseen = foresee(regimen_of(found), form.chosen())
+        context = {"foreseen": foreseen, "day": day_strip(foreseen.eater)}
+    return render(request, "people/plans_foreseen.html", context | {"plans_form": form, "is_foreseen": True})
+
+
+@allowed("people.change")
+@require_POST
+def measure(request, pk):
+    """Write down a weight or a blood result."""
+    found = get_object_or_404(Person, pk=pk)
+    form = MeasureForm(request.POST)
+    if not form.is_valid():
+        return _page(request, found, measure_form=form, refused=True)
+    data = form.cleaned_data
+    return _carried_out(
+        request,
+        found,
+        form,
+        lambda: actions.measure(found, data["key"], data["value"], data["on"], request.user, form.version),
+    )
+
+
+@allowed("people.change")
+@require_POST
+def take_back_measured(request, pk):
+    """A value written down by mistake."""
+    found = get_object_or_404(Person, pk=pk)
+    form = MeasureForm(request.POST)
+    if form.is_valid():
+        data = form.cleaned_data
+        key, value, on = data["key"], data["value"], data["on"]
+        return _carried_out(
+            request,
+            found,
+            form,
+            lambda: actions.take_back_measured(found, key, value, on, request.user, form.version),
+        )
+    return redirect(found)
+
+
+@allowed("targets.change")
+@require_POST
+def draft_again(request, pk):
+    """The drafts of the plans as they would be today."""
+    found = get_object_or_404(Person, pk=pk)
+    actions.redraft(found, request.user)
+    return redirect(f"{found.get_absolute_url()}#targets")
 
 
 @allowed("targets.change")

@@ -53,6 +53,10 @@ ADDRESSES = {
     "people:person": (OWN, ["person"], "get"),
     "people:edit": (OWN, ["person"], "get"),
     "people:plans": (OWN, ["person"], "get"),
+    "people:foresee": (OWN, ["person"], "post"),
+    "people:measure": (OWN, ["person"], "post"),
+    "people:take_back_measured": (OWN, ["person"], "post"),
+    "people:draft_again": (OWN, ["person"], "post"),
     "people:settle": (OWN, ["person"], "post"),
     "people:shares": (OWN, ["person"], "post"),
     "people:course": (OWN, ["fodmap_person"], "post"),
@@ -173,6 +177,7 @@ MAY = [
     ),
     (SEES_PEOPLE, "handouts:released_pdf handouts:paper_state handouts:card handouts:card_pdf"),
     (DRAFTS, "people:add people:edit people:plans people:settle people:shares people:course people:add_tally"),
+    (DRAFTS, "people:foresee people:measure people:take_back_measured people:draft_again"),
     (DRAFTS, "people:delete_tally people:add_target people:edit_target people:delete_target"),
     (DRAFTS, "people:put_back people:take_drafted"),
     (

@@ -122,10 +122,11 @@ def circumstances_of_life(life_stage: str) -> tuple[str, ...]:
 
 @dataclass(frozen=True, slots=True)
 class NotLimited:
-    """What a plan would limit and does not for this person, and why."""
+    """What a plan limits by blood results, where no limit stands: why. `is_doubtful`: the results do not leave it free."""
 
     nutrient: str
     why: Note
+    is_doubtful: bool = False
 
 
 @dataclass(frozen=True, slots=True)

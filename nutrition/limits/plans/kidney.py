@@ -79,6 +79,11 @@ def _limit(facts: Facts, setting: str, of: str, tight: float) -> tuple[float | N
     return tight if decision.is_limited else None, f"; {decision.why}"
 
 
+def is_absorbed(settings: Mapping[str, str]) -> bool:
+    """Whether phosphorus counts as it is absorbed."""
+    return settings["phosphorus-count"] == "absorbed"
+
+
 def minerals(
     facts: Facts, settings: Mapping[str, str], plan: str, tight: Mapping[str, float] = MappingProxyType(TIGHT)
 ) -> list[Target]:
@@ -88,7 +93,7 @@ def minerals(
     if potassium is not None:
         found.append(Target("potassium_mg", maximum=potassium, plan=plan, source=WORKING + why))
     phosphorus, why = _limit(facts, settings["phosphorus"], "phosphate", tight["phosphorus"])
-    if phosphorus is not None and settings["phosphorus-count"] == "absorbed":
+    if phosphorus is not None and is_absorbed(settings):
         found.append(Target("absorbed_phosphorus_mg", maximum=phosphorus / 2, plan=plan, source=ABSORBED + why))
     elif phosphorus is not None:
         found.append(Target("phosphorus_mg", maximum=phosphorus, plan=plan, source=WORKING + why))
@@ -96,10 +101,14 @@ def minerals(
 
 
 def not_limited(facts: Facts, settings: Mapping[str, str]) -> list[NotLimited]:
-    """What the last results leave free."""
-    asked = [pair for name, pair in BY_BLOODS.items() if settings[name] == "bloods"]
-    decided = [(nutrient, facts.decide(of)) for of, nutrient in asked]
-    return [NotLimited(nutrient, decision.why) for nutrient, decision in decided if not decision.is_limited]
+    """What goes by the last results, should no limit stand on it; in doubt where they do not leave it free."""
+    found = []
+    for name, (of, nutrient) in BY_BLOODS.items():
+        if settings[name] == "bloods":
+            counted = "absorbed_phosphorus_mg" if of == "phosphate" and is_absorbed(settings) else nutrient
+            decision = facts.decide(of)
+            found.append(NotLimited(counted, decision.why, decision.is_limited))
+    return found
 
 
 def on_dialysis(

@@ -1,0 +1,78 @@
+"""What a choice of plans would change in the limits of a day, before anything is saved."""
+
+from dataclasses import dataclass
+
+from nutrition.food.nutrients import BY_KEY
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import MEAL_SHARES, sides_in_words
+from nutrition.limits.plans import OWN, missing_for, plan_label, targets_for
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """A limit as it stands and as it would: sides in words, empty for none. `stands`: somebody stands behind it."""
+
+    nutrient: str
+    was: str
+    would: str
+    owner: str
+    stands: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Foresight:
+    """`eater`: the person under the wanted plans. `lacks`: what a plan would ask for, (label, words)."""
+
+    eater: Eater
+    changes: list[Change]
+    lacks: list[tuple[str, list[str]]]
+
+
+def foresee(regimen, wanted):
+    """The limits of a person under other plans. `wanted`: {plan key: settings}, every setting there.
+
+    What was confirmed, typed or removed stays as it is, as it would when the plans are saved.
+    """
+    person, eater = regimen.person, regimen.eater
+    facts = person.facts(wanted)
+    kept = [row for row in regimen.targets if row.is_prescription]
+    held = {(row.plan or OWN, row.nutrient, row.meal) for row in [*kept, *regimen.removed]}
+    own = {(row.nutrient, row.meal) for row in kept if not row.plan and row.confirmed_on}
+    drafted = [
+        target
+        for key, settings in wanted.items()
+        for target in targets_for(key, facts, settings)
+        if (key, target.nutrient, target.meal) not in held and (target.nutrient, target.meal) not in own
+    ]
+    would = Eater(
+        facts=facts,
+        plans=wanted,
+        targets=(*(row.as_target() for row in kept), *drafted),
+        settled=person.settled,
+        shares={meal: person.meal_shares[meal] for meal in MEAL_SHARES},
+        tallies=eater.tallies,
+    )
+    lacks = [(plan_label(key), missing_for(key, facts, settings)) for key, settings in wanted.items()]
+    return Foresight(would, _changes(eater, would, kept), [each for each in lacks if each[1]])
+
+
+def _changes(before, after, kept):
+    """The limits that differ, those of a day first as they come."""
+
+    def limits(eater):
+        found = {}
+        for target in eater.targets:
+            place = target.plan, target.nutrient, target.scope, target.meal
+            found[place] = sides_in_words(target.minimum, target.maximum)
+        return found
+
+    old, new = limits(before), limits(after)
+    standing = {(row.plan or OWN, row.nutrient) for row in kept}
+    changes = []
+    for place in dict.fromkeys((*old, *new)):
+        plan, nutrient, scope, meal = place
+        per = f" {BY_KEY[nutrient].unit} a {scope}{f' at {meal}' if meal else ''}"
+        was, would = (f"{side[place]}{per}" if place in side else "" for side in (old, new))
+        if was != would:
+            changes.append(Change(nutrient, was, would, plan_label(plan), (plan, nutrient) in standing))
+    return changes
