@@ -23,6 +23,10 @@ CONTROL, SELECT = {"class": "form-control"}, {"class": "form-select"}
 LITTLE_ENERGY_KCAL, LEAST_ENERGY_KCAL = 1200, 800
 
 
+#: Said by the stage of life alone.
+_FROM_LIFE = ("breast_feeding",)
+
+
 class PersonForm(forms.ModelForm):
     """Who they are. Weight and energy feed the plans; leave them empty when unknown.
 
@@ -30,7 +34,9 @@ class PersonForm(forms.ModelForm):
     """
 
     circumstances = forms.MultipleChoiceField(
-        required=False, choices=list(CIRCUMSTANCES.items()), widget=forms.CheckboxSelectMultiple
+        required=False,
+        choices=[pair for pair in CIRCUMSTANCES.items() if pair[0] not in _FROM_LIFE],
+        widget=forms.CheckboxSelectMultiple,
     )
 
     #: Ticked where an energy that few adults go below is meant.
@@ -48,7 +54,7 @@ class PersonForm(forms.ModelForm):
         )
         labels = {
             "weight_kg": "body weight, kg",
-            "life_stage": "pregnancy, breast-feeding",
+            "life_stage": "stage of life",
             "allergies": "other allergies, as a note",
             "dislikes": "will not eat",
             "about": "at the stove: who cooks, with what, how much time",

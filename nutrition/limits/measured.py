@@ -110,7 +110,8 @@ class Measurement:
 
 def last_of(of: str, measured: Iterable[Measurement]) -> Measurement | None:
     """The newest of what is measured; of one day the one that was written last."""
-    return max((each for each in measured if each.measure.of == of), key=lambda each: each.on, default=None)
+    mine = sorted((each for each in measured if each.measure.of == of), key=lambda each: each.on)
+    return mine[-1] if mine else None
 
 
 @dataclass(frozen=True, slots=True)

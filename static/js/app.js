@@ -120,6 +120,9 @@
 
   document.addEventListener("change", (event) => {
     if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
+    const said = event.target.parentElement.querySelector("[data-said]");
+    const words = event.target.selectedOptions?.[0].text ?? "";
+    if (said) said.textContent = words.length > Number(said.dataset.said) ? words : "";
   });
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-print]")) window.print();

@@ -397,6 +397,13 @@ def _in_units(number, tally):
 
 
 @register.filter
+def long_choice(field, length):
+    """The words of what a select shows, where they are too long for its box."""
+    words = dict(field.field.choices).get(field.value(), "")
+    return words if len(words) > length else ""
+
+
+@register.filter
 def lower_first(text):
     return text[:1].lower() + text[1:]
 

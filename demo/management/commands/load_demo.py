@@ -1,10 +1,11 @@
 """Load the demo once: a practice, its people, their recipes and some tries."""
 
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 
 from django.core.management.base import BaseCommand
 from django.db import transaction
+from django.utils.timezone import localdate
 
 from accounts.models import Practice, User
 from accounts.permissions import KITCHEN, OWNER, STAFF, STUDENT
@@ -27,20 +28,27 @@ RECIPES = Path(__file__).resolve().parent.parent.parent / "recipes"
 PEOPLE = [
     {
         "name": "Benedek Solway",
+        "born_on": date(1957, 5, 21),
+        "sex": "male",
+        "height_cm": 174,
         "weight_kg": 71,
+        "kidney_stage": "4",
+        "medicines": "losartan, gliclazide, sevelamer",
+        "bloods": [("potassium_mmol_l", 5.6, 112), ("potassium_mmol_l", 5.3, 21), ("phosphate_mg_dl", 4.9, 21)],
         "energy_kcal": 1900,
         "about": "Kidney disease stage 4 and type 2 diabetes. His daughter cooks on weekdays: one pot, under an hour.",
         "dislikes": "liver, rosemary",
-        "circumstances": ["raises_potassium"],
         "plans": {"kidney": {"potassium": "2500"}, "diabetes": {}},
         "confirmed": True,
     },
     {
         "name": "Marguerite Obi",
+        "sex": "female",
         "weight_kg": 64,
+        "medicines": "warfarin, furosemide",
+        "bloods": [("inr", 2.4, 9)],
         "energy_kcal": 1700,
         "about": "Heart failure; sodium as her cardiologist wrote it. Cooks for two and freezes half.",
-        "circumstances": ["warfarin"],
         "plans": {"low-sodium": {"sodium": "aha"}, "heart": {"sodium": "aha"}},
         "confirmed": True,
     },
@@ -53,6 +61,7 @@ PEOPLE = [
     },
     {
         "name": "Rafe Lindqvist",
+        "household": "Okonjo and Lindqvist",
         "about": "No diagnosis; keeps to his own numbers since a clinic letter in spring.",
         "plans": {},
         "own": [
@@ -62,13 +71,18 @@ PEOPLE = [
     },
     {
         "name": "Teodora Anselm-Whitcombe of Lower Marsh Street",
-        "about": "New this month: body weight and blood results are still to come.",
+        "about": "New this month: body weight and the last potassium are still to come.",
+        "kidney_stage": "3b",
+        "bloods": [("phosphate_mg_dl", 3.6, 14)],
         "allergies": "kiwi (lips and throat)",
         "prescribed": [("kidney", "potassium_mg", 2400, "Dr. Ferro’s letter of 3 November")],
         "plans": {"kidney": {"protein": "kdigo"}, "low-sodium": {"sodium": "who"}, "free-of:tree_nut": {}},
     },
     {
         "name": "Ilse Okonjo",
+        "household": "Okonjo and Lindqvist",
+        "sex": "female",
+        "height_cm": 133,
         "born_on": date(2017, 3, 14),
         "weight_kg": 28,
         "energy_kcal": 1800,
@@ -138,11 +152,13 @@ class Command(BaseCommand):
 
     def person(self, row, user):
         plans, own, confirmed = row.pop("plans"), row.pop("own", []), row.pop("confirmed", False)
-        prescribed = row.pop("prescribed", [])
+        prescribed, bloods = row.pop("prescribed", []), row.pop("bloods", [])
         began, tally = row.pop("course", ""), row.pop("tally", None)
         person = Person(**row)
         person.save()
         people_actions.set_plans(person, plans, user)
+        for key, value, days_ago in bloods:
+            people_actions.measure(person, key, value, localdate() - timedelta(days=days_ago), user)
         for nutrient, low, high, scope, source in own:
             target = PersonTarget(
                 person=person, nutrient=nutrient, minimum=low, maximum=high, scope=scope, source=source
