@@ -36,6 +36,7 @@ def make_sure(attempt: Try, said: MadeSure, user: User) -> Readiness:
     for name in said.asked:
         setattr(ready, name, getattr(said, name))
     ready.has_label_margin, ready.prints_reasons = said.has_label_margin, said.prints_reasons
+    ready.is_as_planned = said.is_as_planned
     accepted = ready.accepted | said.accepted
     ready.accepted = {nutrient: reason for nutrient, reason in accepted.items() if reason}
     ready.labels = {
@@ -69,7 +70,7 @@ def release(attempt: Try, user: User) -> Release:
         digest=held_to_digest(held),
         bench=attempt.bench, attempt=attempt, number=number, title=str(card.recipe), body=body, released_by=user,
         facts={"person": str(card.person), "tally": tally, "serves": card.serves, "grade": card.grade,
-               "accepted": ready.accepted, "held_to": held},
+               "accepted": ready.accepted, "held_to": held, "as_planned": card.is_as_planned, "print": card.layout.print},
     )  # fmt: skip
     made.save()
     record("card.released", attempt.bench.person_id, f"release {number}", by=user)

@@ -17,12 +17,13 @@ from nutrition.giving.ceilings import TOLERATED, Ceiling, ceilings
 from nutrition.giving.reading_level import grade
 from nutrition.giving.shopping import Shopping, Wanted, shopping
 from nutrition.limits.avoid import hits_of_line
-from nutrition.sheet.safety import COOLING, COOLING_SOURCE, REHEAT_F
 from nutrition.swaps.method import steps_now
 from people.day import open_conflicts
 from people.regimen import Regimen, regimen_of
 from ui import rails
 from ui.templatetags.ui import grams
+
+from .layout import layout_of
 
 _FRACTIONS = {2: "half", 3: "a third", 4: "a quarter", 5: "a fifth", 6: "a sixth", 8: "an eighth", 10: "a tenth"}
 
@@ -183,8 +184,6 @@ class Card:
     shopping: Shopping
 
     words_of = staticmethod(gauge_words)
-    cooling = (COOLING, COOLING_SOURCE)
-    reheat_f = REHEAT_F
 
     @property
     def bench(self):
@@ -225,6 +224,20 @@ class Card:
     @property
     def serves(self):
         return self.sight.serves
+
+    @property
+    def rules(self):
+        """Whose rules of cooling and reheating it quotes."""
+        return self.sheet.safety.rules
+
+    @cached_property
+    def layout(self):
+        return layout_of(self.person)
+
+    @property
+    def is_as_planned(self):
+        """Whether it goes out before anybody has cooked it."""
+        return bool(self.ready and self.ready.is_as_planned) and getattr(self.attempt, "cooked_in", None) is None
 
     @property
     def double(self):

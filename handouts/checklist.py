@@ -107,8 +107,12 @@ def _only_settled(cooked, now):
 def _as_cooked(card, ready, rows):
     attempt = card.attempt
     cook = getattr(attempt, "cooked_in", None)
+    if cook is None and ready.is_as_planned:
+        return DONE, "Goes out as planned: the card says that nobody has cooked it yet. The cook is asked for on Today."
     if cook is None:
-        return BLOCKED, "This is a plan. Cook it: what goes out is what really went in."
+        return BLOCKED, (
+            "This is a plan. Cook it: what goes out is what really went in. Or tick below that it goes out as planned."
+        )
     edit = standing_edit(attempt)
     if edit.number and not _only_settled(attempt.edits.get(number=0).dish, edit.dish):
         return BLOCKED, "It was changed on the bench since it was cooked. Cook it again, or undo the change."
@@ -242,9 +246,9 @@ def _targets(card, ready, rows):
 #: In the order they are worked through. Each looks at the card, at what was made sure of and at the label rows, and
 #: says (state, words) or (state, words, fields); None when it has nothing to say.
 CHECKS = (
-    ("cooked", "Cooked and weighed", _as_cooked),
+    ("cooked", "Cooked and weighed, or as planned", _as_cooked),
     ("lines", "Every line is settled", _lines),
-    ("gates", "Gates open as cooked", _gates),
+    ("gates", "Gates open", _gates),
     ("noted", "Nothing noted as an allergy is named", _noted),
     ("claims", "What it promises is true", _claims),
     ("labels", "Allergens confirmed by label", _labels),

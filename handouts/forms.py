@@ -7,6 +7,9 @@ from django import forms
 from nutrition.notes import Problem
 from ui.posted import whole
 
+from .layout import REGIONS
+from .paper import PRINTS
+
 MOST_LINK_DAYS, MOST_KEEP_DAYS, MOST_FREEZE_MONTHS = 366, 30, 24
 
 
@@ -34,6 +37,7 @@ class MadeSure:
     asked: frozenset[str]
     has_label_margin: bool
     prints_reasons: bool = False
+    is_as_planned: bool = False
     accepted: dict[str, str] = field(default_factory=dict)
     labels: dict[str, tuple[str, tuple[str, ...]]] = field(default_factory=dict)
 
@@ -56,6 +60,7 @@ class ReadinessForm(forms.Form):
             asked=frozenset(name for name in ("keep_days", "freeze_months") if name in data),
             has_label_margin=data.get("label_margin") == "on",
             prints_reasons=data.get("prints_reasons") == "on",
+            is_as_planned=data.get("as_planned") == "on",
             accepted={
                 name.removeprefix("accept-"): " ".join(data[name].split())[:300]
                 for name in data
@@ -66,6 +71,50 @@ class ReadinessForm(forms.Form):
                 for key in read
             },
         )
+
+
+class LayoutForm(forms.Form):
+    """How a person's cards are laid out: which parts, in which order, the print, whose rules."""
+
+    look = forms.ChoiceField(
+        label="read as", required=False, choices=[(key, words) for key, (words, _) in PRINTS.items()]
+    )
+    region = forms.ChoiceField(label="rules quoted", required=False, choices=list(REGIONS.items()))
+
+    def __init__(self, *args, layout, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.layout = layout
+        self.initial |= {"look": layout.print, "region": layout.region}
+        for each in self.fields.values():
+            each.widget.attrs["class"] = "form-select"
+        for place, section in enumerate(layout.sections, 1):
+            self.fields[f"at-{section.key}"] = forms.IntegerField(
+                label=f"place of “{section.label}”", min_value=1, max_value=99, initial=place, required=False
+            )
+            self.fields[f"at-{section.key}"].widget.attrs["class"] = "form-control form-control-sm"
+            if section.may_go:
+                self.fields[f"on-{section.key}"] = forms.BooleanField(
+                    label=section.label, required=False, initial=section.key not in layout.off
+                )
+                self.fields[f"on-{section.key}"].widget.attrs["class"] = "form-check-input"
+
+    def rows(self):
+        """(section, its place, its box or nothing) as the template lays them out."""
+        return [
+            (section, self[f"at-{section.key}"], self[f"on-{section.key}"] if section.may_go else None)
+            for section in self.layout.sections
+        ]
+
+    def card(self):
+        """As a person keeps it."""
+        said = self.cleaned_data
+        places = {s.key: (said[f"at-{s.key}"] or 99, at) for at, s in enumerate(self.layout.sections)}
+        off = [s.key for s in self.layout.sections if s.may_go and not said[f"on-{s.key}"]]
+        return {"order": sorted(places, key=places.get), "off": off, "print": said["look"], "region": said["region"]}
+
+    @property
+    def version(self):
+        return whole(self.data.get("version"), None)
 
 
 class RecallForm(forms.Form):

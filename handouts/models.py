@@ -1,12 +1,13 @@
 """What goes out of the house: what was made sure of before, the card as it was released, and links to it."""
 
 from django.db import models
-from django.db.models import Exists, F, Max, OuterRef
+from django.db.models import Exists, ExpressionWrapper, F, Max, OuterRef, Q
 from django.urls import reverse
 from django.utils import timezone
 
 from accounts.scope import PracticeRow, scoped
 from accounts.tokens import digest
+from kitchen.models import Cook
 from people.models import HeldTo
 from people.regimen import differences, held_to, regimen_of
 
@@ -16,7 +17,7 @@ class Readiness(PracticeRow):
 
     `accepted`: nutrient or tag of a gate that is not open -> why it goes out all the same. `labels`: line key ->
     {"product", "holds": allergen tags the label names}. `others_read`: every other label was read too.
-    `prints_reasons`: the reasons in `accepted` stand on the card too; else they stay inside.
+    `is_as_planned`: it goes out before anybody has cooked it, and says so. `prints_reasons`: the reasons in `accepted` stand on the card too; else they stay inside.
     """
 
     attempt = models.OneToOneField("bench.Try", on_delete=models.CASCADE, related_name="readiness")
@@ -27,6 +28,7 @@ class Readiness(PracticeRow):
     labels = models.JSONField(default=dict, blank=True)
     has_label_margin = models.BooleanField(default=False)
     prints_reasons = models.BooleanField(default=False)
+    is_as_planned = models.BooleanField(default=False)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     set_at = models.DateTimeField(auto_now=True)
 
@@ -35,14 +37,27 @@ class Readiness(PracticeRow):
 
 
 class ReleaseQuerySet(models.QuerySet):
-    def under_other_limits(self):
-        """The newest card of each dish that stands, where the person is held to something else by now."""
+    def standing(self):
+        """The newest card of each dish that was not recalled."""
         later = Release.objects.filter(bench=OuterRef("bench"), number__gt=OuterRef("number"))
+        return self.filter(~Exists(later), recall__isnull=True).order_by("-released_at")
+
+    def to_look_at(self):
+        """Of those, where the person is held to something else by now, or nobody has cooked what went out as planned.
+
+        `is_under_other_limits`, `is_not_cooked`: which of the two.
+        """
+        cooked = Cook.objects.filter(attempt__bench=OuterRef("bench"), started_at__gt=OuterRef("released_at"))
+        held = Q(bench__person__held_to__isnull=False)
+        other = held & ~Q(digest="") & ~Q(digest=F("bench__person__held_to__digest"))
+        planned = Q(facts__as_planned=True) & ~Exists(cooked)
         return (
-            self.filter(~Exists(later), recall__isnull=True, bench__person__held_to__isnull=False)
-            .exclude(digest="")
-            .exclude(digest=F("bench__person__held_to__digest"))
-            .order_by("-released_at")
+            self.standing()
+            .annotate(
+                is_under_other_limits=ExpressionWrapper(other, models.BooleanField()),
+                is_not_cooked=ExpressionWrapper(planned, models.BooleanField()),
+            )
+            .filter(other | planned)
         )
 
 

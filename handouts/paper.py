@@ -21,10 +21,10 @@ def _fonts():
     return FontConfiguration()
 
 
-def chosen(query):
-    """(paper size, print) of a request's query, at their defaults when it says nothing sensible."""
-    size, look = query.get("size", "letter"), query.get("print", "")
-    return (size if size in SIZES else "letter"), (look if look in PRINTS else "")
+def chosen(query, usual=""):
+    """(paper size, print) of a request's query, at their defaults when it says nothing sensible. `usual`: the print."""
+    size, look = query.get("size", "letter"), query.get("print", usual)
+    return (size if size in SIZES else "letter"), (look if look in PRINTS else usual)
 
 
 def may_fetch(url):

@@ -111,7 +111,7 @@ def _body_for(link):
 @_of_link
 def card(request, link, token):
     """The card as it was released; says when a later one has replaced it."""
-    _, look = chosen(request.GET)
+    _, look = chosen(request.GET, link.release.facts.get("print", ""))
     with within(link.practice_id):
         actions.opened(link)
         newest = link.release.newest
@@ -136,7 +136,7 @@ def card(request, link, token):
 @_of_link
 def card_pdf(request, link, token):
     """The same card on paper."""
-    size, look = chosen(request.GET)
+    size, look = chosen(request.GET, link.release.facts.get("print", ""))
     with within(link.practice_id):
         _, title, author = released_card(link.release)
         return pdf_response(bytes(paper_of((_body_for(link), title, author), size, look, link.release).pdf), "card")

@@ -10,6 +10,7 @@ urlpatterns = [
     path("<int:try_pk>/card.pdf", views.card_pdf, name="card_pdf"),
     path("<int:try_pk>/shopping/", views.shopping_list, name="shopping"),
     path("<int:try_pk>/release/", views.release, name="release"),
+    path("of/<int:person_pk>/", views.lay_out, name="lay_out"),
     path("released/<int:pk>/", views.released, name="released"),
     path("released/<int:pk>/card.pdf", views.released_pdf, name="released_pdf"),
     path("released/<int:pk>/recall/", views.recall, name="recall"),

@@ -15,13 +15,17 @@ from errands.run import ask
 from kitchen.models import Cook
 from nutrition.giving.shopping import Wanted, shopping
 from nutrition.notes import Problem
+from people.actions import lay_out_cards
+from people.models import Person
 from records.log import record
+from ui.guard import Stale
 from ui.posted import whole
 
 from . import actions
 from .card import build
 from .checklist import checklist, readiness_of
-from .forms import LinkForm, ReadinessForm, RecallForm
+from .forms import LayoutForm, LinkForm, ReadinessForm, RecallForm
+from .layout import layout_of
 from .models import HandoutLink, Release
 from .paper import PRINTS, SIZES, chosen
 from .tasks import card_of, kept, released_card
@@ -73,7 +77,7 @@ def handouts(request):
 def card(request, try_pk):
     """The card of a try on screen: a preview until it is released."""
     attempt = _attempt(try_pk)
-    _, look = chosen(request.GET)
+    _, look = chosen(request.GET, layout_of(attempt.bench.person).print)
     context = build(attempt, readiness_of(attempt)).for_template(look=PRINTS[look][1], print=look, prints=PRINTS)
     return render(request, "handouts/card.html", context)
 
@@ -166,12 +170,32 @@ def release(request, try_pk):
     return render(request, "handouts/release.html", context, status=422 if problem else 200)
 
 
+@allowed("people.change")
+@require_http_methods(["GET", "POST"])
+def lay_out(request, person_pk):
+    """How the cards of a person are laid out."""
+    person, status, stale = get_object_or_404(Person, pk=person_pk), 200, False
+    form = LayoutForm(request.POST if request.method == "POST" else None, layout=layout_of(person))
+    if request.method == "POST":
+        status = 422
+        try:
+            if form.is_valid():
+                lay_out_cards(person, form.card(), form.version)
+                messages.success(
+                    request, f"The next cards for {person} look like this. Those that are out stay as they are."
+                )
+                return redirect(person)
+        except Stale:
+            status, stale = 409, True
+    return render(request, "handouts/lay_out.html", {"person": person, "form": form, "stale": stale}, status=status)
+
+
 @allowed("handouts.see")
 @require_safe
 def released(request, pk):
     """A card as it went out, and its links."""
     found = _release(pk)
-    _, look = chosen(request.GET)
+    _, look = chosen(request.GET, found.facts.get("print", ""))
     return render(
         request,
         "handouts/released.html",

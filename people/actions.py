@@ -264,6 +264,13 @@ def set_shares(person: Person, shares: Mapping[str, float], version: int | None 
 
 
 @transaction.atomic
+def lay_out_cards(person: Person, card: Mapping[str, Any], version: int | None = None) -> None:
+    """How this person's cards are laid out from now on (handouts.layout). Raises Stale."""
+    person.claim(version, card=dict(card))
+    record("person.card", person)
+
+
+@transaction.atomic
 def start_course(choice: PlanChoice, started_on: date, weeks: int, version: int | None = None) -> None:
     """Date a plan that has a course. Raises Problem."""
     if choice.plan.course_of is None:

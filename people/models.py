@@ -48,6 +48,8 @@ class Person(Versioned, PracticeRow):
     household = models.CharField(max_length=80, blank=True)
     #: Weights and blood results, the newest last: `key` of tables/measures.tsv, `value`, `on` (ISO date), `by` (signature).
     measured = models.JSONField(default=list, blank=True)
+    #: How their cards are laid out (handouts.layout).
+    card = models.JSONField(default=dict, blank=True)
     meal_shares = models.JSONField(default=default_shares)
     circumstances = models.JSONField(default=list, blank=True)
     settled = models.JSONField(default=dict, blank=True)

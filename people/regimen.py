@@ -53,6 +53,7 @@ class Regimen:
             settled=self.person.settled,
             shares={meal: self.person.meal_shares[meal] for meal in MEAL_SHARES},
             tallies=tuple(tally.as_tally() for tally in self.tallies),
+            region=self.person.card.get("region", ""),
         )
 
     @cached_property

@@ -20,6 +20,7 @@ ACTS = {
     "person.plans": "set the plans of {person}: {thing}",
     "person.settled": "settled a conflict of {person}: {thing}",
     "person.measured": "wrote down what was measured of {person}",
+    "person.card": "laid out the cards of {person}",
     "person.day": "shared out the day of {person}",
     "person.course": "dated a course of {person}",
     "person.handed_over": "handed {person} over to {thing}",

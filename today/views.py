@@ -28,6 +28,7 @@ def today(request):
     finished = tries.filter(~Exists(given_up), is_finished=True)[:4]
     to_finish = tries.not_cooked().filter(is_finished=False)[:8]
     seen = list(to_finish.union(finished, all=True).order_by("-touched_at")) if sees_benches else []
+    cards = list(Release.objects.to_look_at().select_related("bench__person__held_to")[:12]) if sees_benches else []
     standing_drafts = Q(targets__removed_at__isnull=True, targets__confirmed_on__isnull=True)
     drafts = Person.objects.annotate(drafts=Count("targets", filter=standing_drafts)).filter(drafts__gt=0)
     return render(
@@ -42,11 +43,8 @@ def today(request):
             "to_finish": [attempt for attempt in seen if not attempt.is_finished],
             "to_confirm": drafts[:8] if may(request.user, "people.see") else (),
             "finished": [attempt for attempt in seen if attempt.is_finished],
-            "under_other_limits": (
-                Release.objects.under_other_limits().select_related("bench__person__held_to")[:8]
-                if sees_benches
-                else ()
-            ),
+            "under_other_limits": [each for each in cards if each.is_under_other_limits],
+            "not_cooked": [each for each in cards if each.is_not_cooked and not each.is_under_other_limits],
             "behind": behind_anywhere(4) if sees_benches else (),
             "sees_benches": sees_benches,
             "has_people": Person.objects.exists,  # asked only on an empty day

@@ -14,7 +14,8 @@ from nutrition.limits.tallies import Tally
 class Eater:
     """Whoever the dish is for. `plans`: key -> settings; `targets`: as they stand, with their owners.
 
-    `settled`: topic of a conflict -> key of the plan that leads. `tallies`: of their own.
+    `settled`: topic of a conflict -> key of the plan that leads. `tallies`: of their own. `region`: "us" or "eu", whose rules are
+    quoted; empty where the plans' label form decides.
     """
 
     facts: Facts = field(default_factory=Facts)
@@ -23,6 +24,7 @@ class Eater:
     settled: Mapping[str, str] = field(default_factory=dict)
     shares: Mapping[str, float] = field(default_factory=lambda: MEAL_SHARES)
     tallies: tuple[Tally, ...] = ()
+    region: str = ""
 
     def conflicts(self) -> list[Conflict]:
         return conflicts(list(self.plans), self.targets)
@@ -47,7 +49,9 @@ class Eater:
 
     @property
     def label_region(self) -> str:
-        """Whose rules claims are held to: the first plan's label form that says "eu", else the US."""
+        """Whose rules claims and keeping are held to: theirs, else the first plan's label form that says "eu", else the US."""
+        if self.region:
+            return self.region
         return "eu" if any(settings.get("label") == "eu" for settings in self.plans.values()) else "us"
 
     @property

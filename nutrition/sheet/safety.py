@@ -1,6 +1,6 @@
 """Food safety by kind of dish: inside temperatures, cooling, keeping, freezing. It defers to local rules.
 
-tables/food_safety.tsv; USDA FSIS charts and FDA Food Code 3-501.14, from memory.
+tables/food_safety.tsv; USDA FSIS charts and FDA Food Code 3-501.14, UK Food Standards Agency, from memory.
 """
 
 import functools
@@ -13,14 +13,36 @@ from nutrition.food.table import foods, remembered
 from nutrition.food.units import celsius
 from nutrition.tables import pattern, read_table
 
-REHEAT_F = 165
-COOLING = (
-    "Cool from 135 to 70 °F (57 to 21 °C) within 2 hours, and to 41 °F (5 °C) within 4 more; then keep "
-    "at 40 °F (4 °C) or less."
-)
-COOLING_SOURCE = "FDA Food Code 3-501.14"
-#: A cooked dish of anything else keeps this long (USDA FSIS: 3 to 4 days).
-KEEP_DAYS, FREEZE_MONTHS = 4, 6
+
+@dataclass(frozen=True, slots=True)
+class HouseRules:
+    """How a region cools, keeps and reheats what was cooked. `keep_days`: a cooked dish of anything else, in the cold."""
+
+    cooling: str
+    cooling_source: str
+    keep_days: int
+    reheat: str
+    source: str
+
+
+HOUSE_RULES = {
+    "us": HouseRules(
+        "Cool from 135 to 70 °F (57 to 21 °C) within 2 hours, and to 41 °F (5 °C) within 4 more; then keep "
+        "at 40 °F (4 °C) or less.",
+        "FDA Food Code 3-501.14",
+        4,
+        "to 165 °F / 74 °C",
+        "USDA FSIS",
+    ),
+    "eu": HouseRules(
+        "Cool within one to two hours, then keep at 5 °C (41 °F) or less.",
+        "UK Food Standards Agency",
+        2,
+        "until it steams all through: 75 °C (167 °F), or 70 °C for 2 minutes",
+        "UK Food Standards Agency; NHS",
+    ),
+}
+FREEZE_MONTHS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +71,7 @@ class Safety:
     kinds: tuple[Rule, ...]
     keep_days: int
     freeze_months: int
+    rules: HouseRules = HOUSE_RULES["us"]
 
     @property
     def inside(self) -> tuple[Rule, ...]:
@@ -116,6 +139,7 @@ def safety_of(lines: Sequence[Line], region: str = "us") -> Safety:
         for position in _positions_of(line, region):
             hits.setdefault(position, []).append(place)
     kinds = [replace(_kinds(region)[position][1], lines=tuple(hits[position])) for position in sorted(hits)]
-    keep = min((kind.keep_days for kind in kinds), default=KEEP_DAYS)
+    rules = HOUSE_RULES[region]
+    keep = min((kind.keep_days for kind in kinds), default=rules.keep_days)
     freeze = min((kind.freeze_months for kind in kinds), default=FREEZE_MONTHS)
-    return Safety(tuple(kinds), min(keep, KEEP_DAYS), min(freeze, FREEZE_MONTHS))
+    return Safety(tuple(kinds), min(keep, rules.keep_days), min(freeze, FREEZE_MONTHS), rules)

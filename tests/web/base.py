@@ -72,14 +72,14 @@ def sure_of(attempt, **more):
     return post
 
 
-def made_release(attempt, user):
+def made_release(attempt, user, **more):
     """A release of a cooked try, with the targets confirmed."""
     for target in attempt.bench.person.targets.all():
         people_actions.confirm(target, user)
     edit = attempt.edits.get(number=0)
     edit.dish = edit.dish.with_lines(replace(line, sure="sure", ask=NOTHING) for line in edit.dish.lines)
     edit.save()
-    handout_actions.make_sure(attempt, ReadinessForm(sure_of(attempt)).made_sure(), user)
+    handout_actions.make_sure(attempt, ReadinessForm(sure_of(attempt, **more)).made_sure(), user)
     return handout_actions.release(attempt, user)
 
 

@@ -14,7 +14,8 @@ from bench import actions as bench_actions
 from handouts import actions
 from handouts.card import build
 from handouts.checklist import BLOCKED, DONE, TO_DO, checklist, label_rows, readiness_of
-from handouts.forms import LinkForm, ReadinessForm
+from handouts.forms import LayoutForm, LinkForm, ReadinessForm
+from handouts.layout import layout_of
 from handouts.models import HandoutLink, Release
 from nutrition.notes import Problem
 from people import actions as people_actions
@@ -50,9 +51,76 @@ class Ready(PracticeTest):
             people_actions.confirm(target, self.ana)
 
 
+class Layouts(Ready):
+    def headings(self):
+        page = self.client.get(reverse("handouts:card", args=[self.cooked.pk])).content.decode()
+        return re.findall(r"<h2>([^<]*)</h2>", page)
+
+    def lay_out(self, **chosen):
+        url = reverse("handouts:lay_out", args=[self.person.pk])
+        form = LayoutForm(layout=layout_of(self.person))
+        data = {name: form[name].initial for name in form.fields}
+        data = {name: "on" if value is True else value for name, value in (data | chosen).items() if value is not False}
+        self.person.refresh_from_db()
+        return self.client.post(url, data | {"version": self.person.version})
+
+    def test_as_usual_nothing_changes(self):
+        before = self.headings()
+        self.assertEqual(self.lay_out().status_code, 302)
+        self.assertEqual(self.headings(), before)
+
+    def test_parts_go_and_change_places(self):
+        self.assertIn("Shopping list", self.headings())
+        self.lay_out(**{"on-shopping": False, "at-allergens": 1, "at-steps": 2})
+        found = self.headings()
+        self.assertNotIn("Shopping list", found)
+        self.assertLess(found.index("Allergens"), found.index("Steps"))
+
+    def test_what_warns_cannot_be_left_out(self):
+        self.person.card = {"off": ["allergens", "care", "keeping", "steps", "shopping", "of another version"]}
+        self.assertEqual(layout_of(self.person).off, {"shopping"})
+
+    def test_whose_rules_are_quoted(self):
+        self.assertIn("FDA Food Code", self.card_text())
+        self.lay_out(region="eu", look="large")
+        text = self.card_text()
+        self.assertNotIn("FDA Food Code", text)
+        self.assertIn("UK Food Standards Agency", text)
+        self.assertIn("75 °C", text)
+        self.assertIn("card-large", text)
+
+    def card_text(self):
+        return self.client.get(reverse("handouts:card", args=[self.cooked.pk])).content.decode()
+
+    def test_an_old_page_lays_nothing_out(self):
+        old = self.person.version
+        self.lay_out(region="eu")
+        url = reverse("handouts:lay_out", args=[self.person.pk])
+        self.assertEqual(self.client.post(url, {"region": "us", "version": old}).status_code, 409)
+        self.person.refresh_from_db()
+        self.assertEqual(self.person.card["region"], "eu")
+
+
 class TheChecklist(Ready):
     def test_a_plan_does_not_go_out(self):
         self.assertEqual(self.items(self.attempt)["cooked"].state, BLOCKED)
+
+    def test_as_planned_it_goes_out_and_says_so_until_it_was_cooked(self):
+        self.confirm()
+        ready = self.make_sure(self.attempt, sure_of(self.attempt, as_planned="on"))
+        self.assertTrue(ready.is_as_planned)
+        self.assertEqual(self.items(self.attempt)["cooked"].state, DONE)
+        release = made_release(self.attempt, self.ana, as_planned="on")
+        self.assertIn("As planned, not cooked yet", release.body)
+        today = self.client.get(reverse("today"))
+        self.assertContains(today, "Out as planned, nobody has cooked it yet")
+        finished_cook(self.attempt, self.ana)
+        self.assertNotContains(self.client.get(reverse("today")), "Out as planned, nobody has cooked it yet")
+
+    def test_a_cooked_dish_never_says_as_planned(self):
+        self.confirm()
+        release = made_release(self.cooked, self.ana, as_planned="on")
+        self.assertNotIn("As planned", release.body)
 
     def test_changed_since_it_was_cooked(self):
         key = self.sodium_line(self.cooked).key

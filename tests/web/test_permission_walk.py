@@ -54,6 +54,7 @@ ADDRESSES = {
     "people:edit": (OWN, ["person"], "get"),
     "people:plans": (OWN, ["person"], "get"),
     "people:foresee": (OWN, ["person"], "post"),
+    "handouts:lay_out": (OWN, ["person"], "get"),
     "people:measure": (OWN, ["person"], "post"),
     "people:take_back_measured": (OWN, ["person"], "post"),
     "people:draft_again": (OWN, ["person"], "post"),
@@ -177,7 +178,7 @@ MAY = [
     ),
     (SEES_PEOPLE, "handouts:released_pdf handouts:paper_state handouts:card handouts:card_pdf"),
     (DRAFTS, "people:add people:edit people:plans people:settle people:shares people:course people:add_tally"),
-    (DRAFTS, "people:foresee people:measure people:take_back_measured people:draft_again"),
+    (DRAFTS, "handouts:lay_out people:foresee people:measure people:take_back_measured people:draft_again"),
     (DRAFTS, "people:delete_tally people:add_target people:edit_target people:delete_target"),
     (DRAFTS, "people:put_back people:take_drafted"),
     (

@@ -211,7 +211,7 @@ class CardsOutThere(PracticeTest):
             self.client.get(self.release.get_absolute_url()), "Sodium: at most 1,500 mg a day (was at most 2,300"
         )
         self.tighten(2300)
-        self.assertEqual(list(Release.objects.under_other_limits()), [])
+        self.assertEqual(list(Release.objects.to_look_at()), [])
 
     def test_plans_medicines_and_allergies_count_too(self):
         for change in (
@@ -245,4 +245,4 @@ class CardsOutThere(PracticeTest):
         self.assertContains(page, "Do not cook from this card", status_code=410)
         self.assertNotContains(page, "new bloods", status_code=410)
         self.tighten()
-        self.assertEqual(list(Release.objects.under_other_limits()), [])
+        self.assertEqual(list(Release.objects.to_look_at()), [])
