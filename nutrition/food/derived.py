@@ -5,7 +5,10 @@ Unknown stays unknown (NaN in `amount`); then `least` and `most` still bound it.
 available carbohydrate   carbohydrate by difference less fiber (FAO/INFOODS CHOAVLDF)
 net carbohydrate         the same less half of the polyols, erythritol not at all (common practice)
 absorbed phosphorus      plants 20 to 40 %, animal foods 40 to 60 %, additives over 90 % (Kalantar-Zadeh 2010)
-phenylalanine            50 mg a gram of protein (UK practice: 1 exchange = 1 g protein = 50 mg), range 27 to 55
+phenylalanine            mg a gram of protein by food group: fruit 30, vegetables 38, others 50 (UK practice: 1 exchange
+                         = 1 g protein = 50 mg), with the range of each group
+counted protein          protein, less that of plain fruit and vegetables of at most 75 mg phenylalanine in 100 g
+                         (MacDonald et al. 2011, Orphanet J Rare Dis 6; UK practice)
 lactose                  tables/lactose.tsv; none in foods without milk
 alcohol                  energy that protein, fat and carbohydrate leave over, at 7 kcal/g (21 CFR 101.9, Atwater)
 water                    what protein, fat, carbohydrate by difference, alcohol and ash leave of 100 g (FAO/INFOODS);
@@ -21,7 +24,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nutrition.food.made_of import SEVERAL_THINGS, SIMPLE, made_of
+from nutrition.food.made_of import SEVERAL_THINGS, SIMPLE, is_simple, made_of
 from nutrition.food.nutrients import DERIVED_KEYS, INDEX
 from nutrition.food.table import Foods
 from nutrition.food.tags import CONTAINS
@@ -113,6 +116,7 @@ def derive(table: Foods) -> Columns:
         ("net_carbohydrate_g", _net),
         ("absorbed_phosphorus_mg", _absorbed),
         ("phenylalanine_mg", _phenylalanine),
+        ("counted_protein_g", _counted_protein),
         ("lactose_g", _lactose),
         ("alcohol_g", _alcohol),
     ):
@@ -194,9 +198,36 @@ def _absorbed(table):
     return np.nan_to_num(phosphorus) * parts[:, 0], phosphorus * parts[:, 1], most * parts[:, 2]
 
 
+#: Least, likely and most phenylalanine, mg a gram of protein. Potatoes, corn and pulses count as other food.
+PHENYLALANINE = {"fruit": (20, 30, 40), "vegetable": (27, 38, 48), "other": (27, 50, 57)}
+#: Up to so much in 100 g a plain fruit or vegetable is free.
+FREE_PHENYLALANINE_MG = 75
+
+
+def _plant_groups(table):
+    """ "fruit", "vegetable" or "other" of every food; only what is one thing, raw or plainly cooked, is of the first two."""
+    found = []
+    for name, category in zip(table.descriptions, table.categories, strict=True):
+        group = next(
+            (each for each in ("fruit", "vegetable") if pattern(f"{each}_categories").search(category)), "other"
+        )
+        is_plain = group != "other" and not pattern("no_free_plant").search(name) and is_simple(name, category)
+        found.append(group if is_plain else "other")
+    return found
+
+
 def _phenylalanine(table):
     protein, most = _measured(table, "protein_g")
-    return np.nan_to_num(protein) * 27, protein * 50, most * 55
+    rates = np.array([PHENYLALANINE[group] for group in _plant_groups(table)], dtype=float)
+    return np.nan_to_num(protein) * rates[:, 0], protein * rates[:, 1], most * rates[:, 2]
+
+
+def _counted_protein(table):
+    protein, most = _measured(table, "protein_g")
+    groups = _plant_groups(table)
+    highest = most * np.array([PHENYLALANINE[group][2] for group in groups])
+    is_free = (np.array(groups) != "other") & ~np.isnan(protein) & (highest <= FREE_PHENYLALANINE_MG)
+    return tuple(np.where(is_free, 0.0, side) for side in (np.nan_to_num(protein), protein, most))
 
 
 def _first(rules, text):

@@ -96,6 +96,7 @@ absorbed_phosphorus_mg   | Phosphorus as absorbed             | mg      |       
 phenylalanine_mg         | Phenylalanine, estimated           | mg      | PHE      |
 lactose_g                | Lactose                            | g       | LACS     |
 alcohol_g                | Alcohol                            | g       | ALC      |
+counted_protein_g        | Protein that counts                | g       |          |
 water_g                  | Water                              | g       | WATER    |
 fluid_ml                 | Fluid                              | ml      |          |
 oligosaccharide_load     | Fructans and GOS                   | × a sitting |      |

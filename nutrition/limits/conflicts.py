@@ -11,7 +11,7 @@ from nutrition.notes import Note, note
 #: topic -> (what it is called, the nutrients whose targets go with it)
 TOPICS = {
     "salt": ("salt", ("sodium_mg",)),
-    "protein": ("protein", ("protein_g", "phenylalanine_mg")),
+    "protein": ("protein", ("protein_g", "counted_protein_g", "phenylalanine_mg")),
     "potassium": ("potassium", ("potassium_mg",)),
     "fat": ("fat", ("saturated_fat_g", "fat_g")),
     "carbohydrate": ("carbohydrate", ("carbohydrate_g", "available_carbohydrate_g", "net_carbohydrate_g")),

@@ -94,7 +94,7 @@ PHENYLALANINE_EXCHANGES = Tally(
     "phenylalanine_exchanges",
     "Phenylalanine exchanges, estimated",
     {"phenylalanine_mg": 1 / PHENYLALANINE_MG_PER_EXCHANGE},
-    source="UK practice: 1 exchange = 50 mg phenylalanine; 50 mg a gram of protein, range 27 to 55",
+    source="UK practice: 1 exchange = 50 mg phenylalanine; by food group, 30 to 50 mg a gram of protein",
 )
 
 

@@ -114,6 +114,28 @@ class Medicines(SimpleTestCase):
         medicines_in(text)
 
 
+class FreePlants(SimpleTestCase):
+    """UK practice and MacDonald et al. 2011: which fruit and vegetables are free, which are counted."""
+
+    def test_free_and_counted(self):
+        for name, is_free in (
+            ("Apples, raw, with skin", True), ("Carrots, raw", True), ("Strawberries, raw", True), ("Cabbage, raw", True),
+            ("Cucumber, with peel, raw", True), ("Oranges, raw, all commercial varieties", True),
+            ("Potatoes, flesh and skin, raw", False), ("Peas, green, raw", False), ("Spinach, raw", False),
+            ("Corn, sweet, yellow, raw", False), ("Mushrooms, white, raw", False), ("Egg, whole, raw", False),
+            ("Bread, white, commercially prepared", False), ("Lentils, raw", False),
+        ):  # fmt: skip
+            row = next((i for i, text in enumerate(foods().descriptions) if text.startswith(name)), None)
+            if row is None:
+                continue
+            protein, counted = (float(foods().known[row, INDEX[key]]) for key in ("protein_g", "counted_protein_g"))
+            self.assertEqual(counted, 0 if is_free else protein, name)
+
+    def test_what_counts_is_never_more_than_there_is(self):
+        known = foods().known
+        self.assertTrue((known[:, INDEX["counted_protein_g"]] <= known[:, INDEX["protein_g"]] + 1e-6).all())
+
+
 class Water(SimpleTestCase):
     """USDA Standard Reference, nutrient 255, g in 100 g, from memory; the table here has no column of it."""
 

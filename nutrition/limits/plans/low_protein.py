@@ -10,6 +10,7 @@ from nutrition.limits.tallies import PHENYLALANINE_EXCHANGES, PROTEIN_EXCHANGES,
 
 KEY = "low-protein"
 UK = "UK dietary practice in phenylketonuria: 1 exchange = 1 g protein = 50 mg phenylalanine"
+FREE = "MacDonald et al. 2011, Orphanet J Rare Dis 6; UK practice"
 SCHOOLS = {
     "exchanges": School(
         "Exchanges a day, from the clinic?",
@@ -18,7 +19,11 @@ SCHOOLS = {
     ),
     "protein-count": School(
         "What is counted?",
-        {"protein": "protein, 1 g an exchange", "phenylalanine": "phenylalanine, 50 mg an exchange (estimated)"},
+        {
+            "protein": "protein, 1 g an exchange",
+            "free-plants": f"protein; plain fruit and vegetables up to 75 mg phenylalanine in 100 g are free - {FREE}",
+            "phenylalanine": "phenylalanine, 50 mg an exchange (estimated by food group)",
+        },
         "protein",
     ),
 }
@@ -31,6 +36,8 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
     source = f"{count:g} exchanges a day; {UK}"
     if settings["protein-count"] == "phenylalanine":
         return [Target("phenylalanine_mg", maximum=50 * count, plan=KEY, source=source)]
+    if settings["protein-count"] == "free-plants":
+        return [Target("counted_protein_g", maximum=count, plan=KEY, source=f"{source}; {FREE}")]
     return [Target("protein_g", maximum=count, plan=KEY, source=source)]
 
 
@@ -40,7 +47,10 @@ def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
 
 def tallies(settings: Mapping[str, str]) -> list[Tally]:
     daily = None if settings.get("exchanges", "not-set") == "not-set" else float(settings["exchanges"])
-    return [replace(PROTEIN_EXCHANGES, daily=daily), PHENYLALANINE_EXCHANGES]
+    counted = PROTEIN_EXCHANGES
+    if settings.get("protein-count") == "free-plants":
+        counted = replace(counted, formula={"counted_protein_g": 1.0}, source=f"{UK}; {FREE}")
+    return [replace(counted, daily=daily), PHENYLALANINE_EXCHANGES]
 
 
 PLAN = Plan(
