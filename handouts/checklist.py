@@ -215,7 +215,7 @@ def _portion(card, ready, rows):
 
 def _keeping(card, ready, rows):
     safety = card.sheet.safety
-    most = f"at most {safety.keep_days} days cold, {safety.freeze_months} months frozen (USDA FSIS)"
+    most = f"at most {safety.keep_days} days cold, {safety.freeze_months} months frozen ({safety.rules.source})"
     fields = (
         ("keep_days", "Keeps, days in the cold", _typed(ready.keep_days), ""),
         ("freeze_months", "Freezes, months (0: do not freeze)", _typed(ready.freeze_months), ""),

@@ -77,7 +77,7 @@ class LayoutForm(forms.Form):
     """How a person's cards are laid out: which parts, in which order, the print, whose rules."""
 
     look = forms.ChoiceField(
-        label="read as", required=False, choices=[(key, words) for key, (words, _) in PRINTS.items()]
+        label="print", required=False, choices=[(key, words) for key, (words, _) in PRINTS.items()]
     )
     region = forms.ChoiceField(label="rules quoted", required=False, choices=list(REGIONS.items()))
 

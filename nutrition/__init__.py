@@ -18,6 +18,8 @@ Foods
 
 Limits
     Facts(weight_kg, energy_kcal, plans, circumstances)   what is known of a person
+    Measurement(key, value, on)                           a weight or a blood result; Facts(measured=..., today=...)
+    medicines_in(text)                                    a list of medicines read: what each changes at the table
     PLANS                                                 plan key -> Plan
     targets_for(plan_key, facts, settings=None)           draft targets; never prescriptions
     Target(nutrient, minimum, maximum, ...)               one limit, a day, a meal or a serving
@@ -58,6 +60,8 @@ _DOOR = {
     "Label": "food.label",
     "search_foods": "reading.matching",
     "Facts": "limits.plans",
+    "Measurement": "limits.measured",
+    "medicines_in": "limits.medicines",
     "PLANS": "limits.plans",
     "targets_for": "limits.plans",
     "Eater": "limits.eater",

@@ -12,7 +12,9 @@ from typing import NoReturn
 
 from nutrition.commands.answers import Refused
 from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.measured import measures
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
+from nutrition.limits.plans.common import KIDNEY_STAGES, LIFE_STAGES, SEXES
 from nutrition.notes import Problem
 
 
@@ -32,6 +34,18 @@ def add_eater(command: argparse.ArgumentParser) -> None:
     command.add_argument("--weight-kg", type=float)
     command.add_argument("--energy-kcal", type=float)
     command.add_argument("--age-years", type=float)
+    command.add_argument("--sex", choices=list(SEXES), default="")
+    command.add_argument("--height-cm", type=float)
+    command.add_argument("--life-stage", choices=list(LIFE_STAGES), default="")
+    command.add_argument("--kidney-stage", choices=list(KIDNEY_STAGES), default="")
+    command.add_argument("--fluid-ml", type=float)
+    command.add_argument("--medicine", action="append", default=[], metavar="NAME")
+    command.add_argument(
+        "--measured", action="append", default=[], metavar="KEY=VALUE@DATE", help=", ".join(measures())
+    )
+    command.add_argument(
+        "--today", metavar="DATE", help="by which a blood result counts as old; else nothing measured counts"
+    )
     command.add_argument("--school", action="append", default=[], metavar="KEY=VALUE")
     command.add_argument("--circumstance", action="append", default=[], metavar="KEY", help=", ".join(CIRCUMSTANCES))
 

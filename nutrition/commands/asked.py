@@ -1,6 +1,7 @@
 """What the options of a command ask for: a dish, an eater, targets; refused in one line that names the option."""
 
 import argparse
+from datetime import date
 from pathlib import Path
 
 from rapidfuzz import process
@@ -9,7 +10,10 @@ from nutrition.commands.answers import Refused
 from nutrition.dish.dish import Dish
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target
+from nutrition.limits.measured import Measurement
+from nutrition.limits.medicines import medicines_in
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
+from nutrition.limits.plans.common import circumstances_of_life
 from nutrition.notes import Problem
 from nutrition.reading.recipe import read_as_found
 from nutrition.swaps.offers import Workbench
@@ -55,6 +59,44 @@ def settings_of(key: str, wanted: list[tuple[str, str]]) -> dict[str, str]:
     return choose(key, own)
 
 
+def parse_date(text: str, option: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise Refused(f"{option} {text!r}: a date is expected, as in 2026-03-02") from None
+
+
+def parse_measured(text: str) -> Measurement:
+    """KEY=VALUE@DATE."""
+    key, _, rest = text.partition("=")
+    value, _, on = rest.partition("@")
+    try:
+        number = float(value)
+    except ValueError:
+        raise Refused(f"--measured {text!r}: expected KEY=VALUE@DATE, as in potassium_mmol_l=4.4@2026-03-02") from None
+    return Measurement(key, number, parse_date(on, "--measured"))
+
+
+def facts_of(args: argparse.Namespace, diets: list[str]) -> Facts:
+    """Whoever the options describe, as the plans need to know them."""
+    from_medicines = (c for text in args.medicine for medicine in medicines_in(text) for c in medicine.circumstances)
+    circumstances = (*args.circumstance, *from_medicines, *circumstances_of_life(args.life_stage))
+    return Facts(
+        weight_kg=args.weight_kg,
+        energy_kcal=args.energy_kcal,
+        plans=tuple(diets),
+        circumstances=tuple(dict.fromkeys(circumstances)),
+        age_years=args.age_years,
+        sex=args.sex,
+        height_cm=args.height_cm,
+        life_stage=args.life_stage,
+        kidney_stage=args.kidney_stage,
+        fluid_ml=args.fluid_ml,
+        measured=tuple(map(parse_measured, args.measured)),
+        today=parse_date(args.today, "--today") if args.today else None,
+    )
+
+
 def eater_of(args: argparse.Namespace) -> Eater:
     """Whoever the options describe."""
     try:
@@ -64,7 +106,7 @@ def eater_of(args: argparse.Namespace) -> Eater:
         unknown = [c for c in args.circumstance if c not in CIRCUMSTANCES]
         if unknown:
             raise Problem("limits.no_such_circumstance", key=unknown[0], all=", ".join(CIRCUMSTANCES))
-        facts = Facts(args.weight_kg, args.energy_kcal, tuple(diets), tuple(args.circumstance), args.age_years)
+        facts = facts_of(args, diets)
         wanted = [parse_school(text, diets) for text in args.school]
         plans = {key: settings_of(key, wanted) for key in diets}
         targets = [target for key in diets for target in targets_for(key, facts, plans[key])]
@@ -78,6 +120,10 @@ _OPTIONS = {
     "limits.body_weight": "--weight-kg",
     "limits.energy": "--energy-kcal",
     "limits.age": "--age-years",
+    "limits.height": "--height-cm",
+    "limits.fluid": "--fluid-ml",
+    "limits.no_such_measure": "--measured",
+    "limits.cannot_be_measured": "--measured",
     "limits.no_such_circumstance": "--circumstance",
 }
 

@@ -152,10 +152,12 @@ def _water(table, alcohol_least, alcohol, alcohol_most):
 
 
 def _fluid(table, water):
-    """The water of what is liquid at room temperature; nothing of the rest."""
+    """The water of what is liquid at room temperature; nothing of the rest, unknown where nobody said what it is."""
     texts = [f"{name} [{category}]" for name, category in zip(table.descriptions, table.categories, strict=True)]
     counts = np.array([bool(pattern("fluid").search(text) and not pattern("no_fluid").search(text)) for text in texts])
-    return tuple(np.where(counts, side, 0.0) for side in water)
+    least, amount, most = (np.where(counts, side, 0.0) for side in water)
+    is_open = np.array([not category for category in table.categories]) & ~counts
+    return least, np.where(is_open, np.nan, amount), np.where(is_open, water[2], most)
 
 
 def _available(table):

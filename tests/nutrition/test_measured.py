@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nutrition.food.nutrients import INDEX
+from nutrition.food.own import OwnFood, with_own
 from nutrition.food.table import foods
 from nutrition.limits.eater import Eater
 from nutrition.limits.measured import FRESH_DAYS, Measurement, decide, last_of, measures
@@ -170,6 +171,13 @@ class Water(SimpleTestCase):
             )
             if row is not None:
                 self.assertEqual(bool(foods().at_most_per_100g[row, INDEX["fluid_ml"]] > 0), counts, name)
+
+    def test_a_label_of_nobodys_kind_may_be_fluid(self):
+        drink = OwnFood("own:drink", "Green something", "", "label", {"protein_g": 1, "fat_g": 1, "carbohydrate_g": 8})
+        table = with_own([drink])
+        row = table.by_id("own:drink").row
+        self.assertTrue(table.is_unknown[row, INDEX["fluid_ml"]])
+        self.assertGreater(float(table.at_most_per_100g[row, INDEX["fluid_ml"]]), 80)
 
     def test_water_and_the_rest_are_the_whole(self):
         """Nothing weighs more than itself: least water with the least solids stays within 100 g."""
