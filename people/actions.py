@@ -183,7 +183,7 @@ def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str
     drafts_again = any(name in changes and getattr(now, name) != changes[name] for name in DRAFTS_GO_BY)
     weighed = changes.get("weight_kg")
     if weighed and now.weight_kg != weighed:
-        changes = changes | {"measured": [*now.measured, _measured("weight_kg", float(weighed), localdate(), user)]}
+        changes = {**changes, "measured": [*now.measured, _measured("weight_kg", float(weighed), localdate(), user)]}
     if changes:
         now.claim(**changes)
         record("person.changed", now, ", ".join(name.replace("_", " ") for name in changes), by=user)

@@ -90,7 +90,7 @@ class PersonForm(forms.ModelForm):
         self.fields["height_cm"].widget.attrs |= {"step": "0.5", "inputmode": "decimal"}
         self.fields["fluid_ml"].widget.attrs |= {"step": "100", "inputmode": "numeric"}
         self.fields["household"].widget.attrs |= {"list": "households"}
-        self.fields["medicines"].widget.attrs |= {"placeholder": "lisinopril, warfarin"}
+        self.fields["medicines"].widget.attrs |= {"placeholder": "names, with commas between"}
         for name in ("sex", "life_stage", "kidney_stage"):
             self.fields[name].choices = [("", "not said"), *self.fields[name].choices[1:]]
 

@@ -54,9 +54,16 @@ def measures() -> dict[str, Measure]:
 
     return {
         row["key"]: Measure(
-            *(row[name] for name in ("key", "of", "label", "unit")),
-            *(float(row[name]) for name in ("factor", "offset", "least", "most")),
-            *(number(row[name]) for name in ("low", "high")),
+            key=row["key"],
+            of=row["of"],
+            label=row["label"],
+            unit=row["unit"],
+            factor=float(row["factor"]),
+            offset=float(row["offset"]),
+            least=float(row["least"]),
+            most=float(row["most"]),
+            low=number(row["low"]),
+            high=number(row["high"]),
         )
         for row in read_table("measures.tsv")
     }
