@@ -8,7 +8,7 @@ from django.utils.timezone import localdate
 from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.food.tags import LISTS
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.life import ADULT_YEARS, usual_weight_kg
+from nutrition.limits.life import ADULT_YEARS, LEAST_ENERGY_KCAL, LITTLE_ENERGY_KCAL, usual_weight_kg
 from nutrition.limits.measured import Measurement, measures
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, choose
 from nutrition.limits.plans.common import LIFE_STAGES, shelves
@@ -19,8 +19,6 @@ from ui.posted import whole
 from .models import Person, PersonTally, PersonTarget
 
 CONTROL, SELECT = {"class": "form-control"}, {"class": "form-select"}
-#: Energy a day: below the one it is asked whether it is meant, below the other refused (very-low-calorie diets).
-LITTLE_ENERGY_KCAL, LEAST_ENERGY_KCAL = 1200, 800
 
 
 #: Said by the stage of life alone.

@@ -72,6 +72,11 @@ class Regimen:
                     found[row.pk] = Proposal(choice.label, same[0] if same else None)
         return found
 
+    @property
+    def due(self):
+        """The prescriptions whose plan would say something else by now."""
+        return [row for row in self.targets if row.pk in self.proposals]
+
     @cached_property
     def is_behind(self):
         """Whether the plans would draft otherwise by now: a birthday has been, or a result grew old."""

@@ -15,6 +15,7 @@ TOPICS = {
     "potassium": ("potassium", ("potassium_mg",)),
     "fat": ("fat", ("saturated_fat_g", "fat_g")),
     "carbohydrate": ("carbohydrate", ("carbohydrate_g", "available_carbohydrate_g", "net_carbohydrate_g")),
+    "fluid": ("fluid", ("fluid_ml",)),
     "whole grains": ("whole grains and starches", ()),
 }
 

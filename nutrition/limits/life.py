@@ -10,6 +10,8 @@ from nutrition.tables import read_table
 
 #: Below this age no plan drafts a target by an adult's formula; below this weight, where the age is not known, neither.
 ADULT_YEARS, ADULT_KG = 18, 40
+#: Energy a day of adults: below the one it is asked whether it is meant, below the other refused (very-low-calorie diets).
+LITTLE_ENERGY_KCAL, LEAST_ENERGY_KCAL = 1200, 800
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,6 +24,7 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.plans import PLANS, avoids_of
+from nutrition.limits.plans.common import EARLY_KIDNEY_STAGES
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
@@ -188,6 +189,7 @@ class Workbench:
             any(gate.nutrient == "potassium_mg" and gate.high for gate in self.gates)
             or any("potassium-chloride" in PLANS[plan].cautions for plan in self.eater.plans)
             or "raises_potassium" in self.eater.facts.circumstances
+            or self.eater.facts.kidney_stage not in ("", *EARLY_KIDNEY_STAGES)
         )
 
     def forbidden(self, food_id: str) -> Note:

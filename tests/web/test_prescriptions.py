@@ -44,6 +44,11 @@ class Standing(PracticeTest):
             lambda: actions.change_person(self.lu, {"weight_kg": 70, "energy_kcal": 2200}, {}, self.ana),
             lambda: actions.set_plans(self.lu, {"kidney": {"potassium": "3000"}, "diabetes": {}}, self.ana),
             lambda: actions.change_person(self.lu, {"circumstances": ["raises_potassium"]}, {}, self.ana),
+            lambda: actions.change_person(self.lu, {"medicines": "spironolactone, lithium"}, {}, self.ana),
+            lambda: actions.change_person(self.lu, {"kidney_stage": "2", "sex": "female"}, {}, self.ana),
+            lambda: actions.measure(self.lu, "potassium_mmol_l", 4.1, localdate(), self.ana),
+            lambda: actions.measure(self.lu, "weight_kg", 58.5, localdate(), self.ana),
+            lambda: actions.redraft(self.lu, self.ana),
             lambda: actions.change_person(self.lu, {"born_on": date(1960, 5, 3)}, {}, self.ana),
             lambda: actions.set_plans(self.lu, {"kidney": {"potassium": "free"}, "diabetes": {}}, self.ana),
         ):

@@ -130,6 +130,12 @@ class Facts(Whole):
         actions.change_person(self.person, {"medicines": "spironolactone"}, {}, self.ana)
         self.assertContains(self.client.get(reverse("today")), said)
 
+    def test_a_stage_that_another_plan_is_for_is_said(self):
+        self.edit(kidney_stage="hemodialysis")
+        self.assertContains(self.page(), "another plan in its place: “stage 5, on hemodialysis”")
+        self.edit(kidney_stage="4")
+        self.assertNotContains(self.page(), "another plan in its place")
+
     def test_a_stage_of_the_kidney_moves_the_protein(self):
         self.edit(kidney_stage="2")
         self.assertEqual(self.limits()["protein_g"], (None, 78))

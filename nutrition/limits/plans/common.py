@@ -53,7 +53,8 @@ KIDNEY_STAGES = {
     "peritoneal": "stage 5, on peritoneal dialysis",
     "transplant": "with a transplant",
 }
-ON_DIALYSIS = ("hemodialysis", "peritoneal")
+#: Before stage 3 the kidneys still clear what is eaten: protein is not held low, only not high (KDIGO 2024).
+EARLY_KIDNEY_STAGES = ("1", "2")
 
 
 @dataclass(frozen=True, slots=True)

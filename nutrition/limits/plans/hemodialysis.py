@@ -29,7 +29,7 @@ PLAN = Plan(
     schools=SCHOOLS,
     stances={"salt": "limit", "protein": "want", "potassium": "limit"},
     targets_of=targets,
-    missing_of=kidney.missing,
+    missing_of=lambda facts, settings: kidney.missing_at(("hemodialysis",), facts, is_meant=True),
     not_limited_of=kidney.not_limited,
     excludes={"kidney-peritoneal": "one is for hemodialysis, the other for peritoneal dialysis"},
     handout=(

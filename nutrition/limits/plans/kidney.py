@@ -4,19 +4,27 @@ Potassium and phosphorus are set by blood results; what stands here are the tigh
 ranges (2,000 to 3,000 mg and 800 to 1,000 mg a day, common practice) until a practitioner sets them.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from types import MappingProxyType
 
 from nutrition.limits.gates import Target
-from nutrition.limits.plans.common import Claimed, Facts, NotLimited, Plan, School, per_kg, shelves
+from nutrition.limits.plans.common import (
+    EARLY_KIDNEY_STAGES,
+    KIDNEY_STAGES,
+    Claimed,
+    Facts,
+    NotLimited,
+    Plan,
+    School,
+    per_kg,
+    shelves,
+)
 from nutrition.limits.tallies import POTASSIUM_PORTIONS, SODIUM_PORTIONS, Tally
 
 KDOQI = "KDOQI Clinical Practice Guideline for Nutrition in CKD, 2020"
 KDIGO = "KDIGO 2024 Clinical Practice Guideline for CKD"
 #: Less than this a kilogram only with a dietitian and supplements (KDOQI 2020: 0.55 to 0.60).
 KDIGO_FLOOR = 0.6
-#: Before stage 3 protein is not held low, only not high (KDIGO 2024).
-EARLY_STAGES = ("1", "2")
 WORKING = "working value, common practice; blood results decide"
 ABSORBED = "half of the working value: a mixed diet absorbs about half, common practice; Kalantar-Zadeh 2010"
 #: Where blood results decide, and one is too high or not known: the tight ends, in mg.
@@ -124,7 +132,7 @@ def on_dialysis(
 
 
 def _protein(facts: Facts, weight_kg: float, school: str) -> Target:
-    if facts.kidney_stage in EARLY_STAGES:
+    if facts.kidney_stage in EARLY_KIDNEY_STAGES:
         return per_kg("protein_g", weight_kg, None, 1.3, KEY, f"stage {facts.kidney_stage}: no more than that, {KDIGO}")
     if school == "kdigo":
         return per_kg("protein_g", weight_kg, KDIGO_FLOOR, 0.8, KEY, f"{KDIGO}; floor: {KDOQI}")
@@ -141,7 +149,15 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
 
 
 def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
-    return [] if facts.weight_kg else ["body weight: protein and energy are set per kilogram"]
+    return missing_at(("hemodialysis", "peritoneal"), facts, is_meant=False)
+
+
+def missing_at(stages: Collection[str], facts: Facts, is_meant: bool) -> list[str]:
+    """What a kidney plan lacks. `is_meant`: it is for these stages, else for every other."""
+    lacks = [] if facts.weight_kg else ["body weight: protein and energy are set per kilogram"]
+    if facts.kidney_stage and (facts.kidney_stage in stages) != is_meant:
+        lacks.append(f"another plan in its place: “{KIDNEY_STAGES[facts.kidney_stage]}” is said of their kidneys")
+    return lacks
 
 
 def tallies(settings: Mapping[str, str]) -> list[Tally]:

@@ -62,6 +62,7 @@ PLAN = Plan(
     sources=(UK,),
     schools=SCHOOLS,
     stances={"protein": "limit"},
+    excludes={"enrichment": "one adds protein, the other counts every gram of it"},
     targets_of=targets,
     child_targets_of=targets,
     missing_of=missing,

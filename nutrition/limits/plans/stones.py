@@ -26,7 +26,7 @@ PLAN = Plan(
     place=4,
     sources=(AUA, OXALATE),
     schools={"label": LABEL_FORM},
-    stances={"salt": "limit"},
+    stances={"salt": "limit", "fluid": "want"},
     targets_of=targets,
     handout=(
         "Calcium is eaten with the meal: it holds oxalate back in the gut. Supplements only as the clinic says.",

@@ -1,4 +1,4 @@
-"""Texture by IDDSI level 4 to 7: food words and the size of pieces. Advice only; a speech-language clinician decides.
+"""Texture by IDDSI level 3 to 7: food words and the size of pieces. Advice only; a speech-language clinician decides.
 
 From memory of the IDDSI framework, 2019.
 """
@@ -9,12 +9,14 @@ from nutrition.limits.plans.common import Plan, School, shelves
 
 IDDSI = "IDDSI Framework, 2019"
 _LEVELS = {
+    "3": "3, liquidized",
     "4": "4, puréed",
     "5": "5, minced and moist",
     "6": "6, soft and bite-sized",
     "7": "7, easy to chew",
 }
 _ADVICE = {
+    "3": ("Smooth, pours slowly off a spoon, no lumps, no fibers, no skins; it can be drunk from a cup.",),
     "4": ("Smooth, no lumps, holds its shape on a spoon; thin liquid does not part from it.",),
     "5": (
         "Lumps of at most 4 mm (children 2 mm), moist, mashed with a fork’s light pressure; no thin liquid parts from it.",

@@ -40,6 +40,11 @@ PLAN = Plan(
     sources=(FEINMAN,),
     schools=SCHOOLS,
     stances={"carbohydrate": "limit", "fat": "fuel", "salt": "want", "protein": "want", "whole grains": "limit"},
+    excludes={
+        "pregnancy": "pregnancy asks for at least 175 g carbohydrate (DRI 2005)",
+        "gestational-diabetes": "pregnancy asks for at least 175 g carbohydrate (DRI 2005)",
+        "breast-feeding": "breast-feeding asks for 210 g carbohydrate (DRI 2005)",
+    },
     targets_of=targets,
     handout=(
         "Count what is left after the fiber; sweeteners ending in -ol count half, erythritol not.",

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from nutrition.limits.gates import Target
+from nutrition.limits.life import LEAST_ENERGY_KCAL, LITTLE_ENERGY_KCAL
 from nutrition.limits.plans.common import Facts, Plan, School, shelves
 
 KEY = "weight"
@@ -25,7 +26,10 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
         return []
     under = 0 if settings["energy"] == "as-set" else float(settings["energy"])
     source = f"{under:g} kcal under the energy a day, {OBESITY}" if under else "the energy a day as it is set"
-    return [Target("energy_kcal", maximum=max(facts.energy_kcal - under, 300), plan=KEY, source=source)]
+    limit = max(facts.energy_kcal - under, min(facts.energy_kcal, LITTLE_ENERGY_KCAL), LEAST_ENERGY_KCAL)
+    if limit > facts.energy_kcal - under:
+        source += f"; held at {limit:,.0f} kcal: less is not planned here"
+    return [Target("energy_kcal", maximum=limit, plan=KEY, source=source)]
 
 
 def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
@@ -41,6 +45,11 @@ PLAN = Plan(
     sources=(OBESITY, "energy density: common practice"),
     schools=SCHOOLS,
     stances={"fat": "limit"},
+    excludes={
+        "pregnancy": "nobody loses weight by plan in pregnancy",
+        "gestational-diabetes": "nobody loses weight by plan in pregnancy",
+        "enrichment": "one adds energy, the other takes it away",
+    },
     targets_of=targets,
     missing_of=missing,
     handout=(
