@@ -63,7 +63,7 @@ def _page(request, person, **context):
         "tally_form": TallyForm(),
         "measure_form": MeasureForm(),
         "measured": person.measurements[::-1],
-        "benches": person.benches.select_related("recipe").prefetch_related("tries")[:12],
+        "benches": person.benches.select_related("recipe").annotate(count=Count("tries"))[:12],
     } | context
     return render(request, "people/person.html", context, status=422 if context.get("refused") else 200)
 

@@ -27,7 +27,8 @@ class Accessible(BrowserTest):
             _, token = handout_actions.give_link(release, 7, "Imre", self.ana)
         pages = [
             "/", "/keys/", "/find/?q=barley", "/find/?q=zzzzqq", "/people/", "/people/add/", f"/people/{self.person.pk}/",
-            f"/people/{self.person.pk}/edit/", f"/people/targets/{target}/", "/recipes/", "/recipes/import/",
+            f"/people/{self.person.pk}/edit/", f"/people/{self.person.pk}/plans/", f"/card/of/{self.person.pk}/",
+            f"/people/targets/{target}/", "/recipes/", "/recipes/import/",
             f"/recipes/{self.recipe.pk}/", f"/recipes/{self.recipe.pk}/reading/", "/bench/", bench, f"{bench}?line=w2",
             f"{bench}?line=w3", f"{bench}compare/", f"/card/{self.attempt.pk}/", "/pantry/?q=oats",
             "/pantry/food/curated/quark-low-fat/", "/account/password/", "/kitchen/", f"/kitchen/{cook.pk}/?step=0",
