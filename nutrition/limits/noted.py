@@ -1,6 +1,6 @@
 """What somebody noted in words of their own, an allergy of no list or a dislike, looked for by name.
 
-Names are all that is compared: nothing here knows that guacamole holds avocado. So the word is "named in", never
+Names are all that is compared, and the ingredients of a label that was entered: nothing here knows that guacamole holds avocado. So the word is "named in", never
 "holds", and what is not named is left to whoever reads the label.
 """
 
@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from nutrition.dish.line import Line
 from nutrition.food.names import all_names, normalized
+from nutrition.food.table import foods
 
 #: What stands beside the food in a note: how bad it is, not what it is.
 _BESIDE = re.compile(
@@ -60,5 +61,6 @@ def named_in(words: Iterable[str], lines: Sequence[Line]) -> list[Named]:
 
 
 def _names_of(line: Line) -> list[str]:
-    may_be = (line.food_id, *(line.others if line.sure == "check" else ()))
-    return [line.text if line.words_hold else "", *(name for each in may_be if each for name in all_names(each))]
+    may_be = [each for each in (line.food_id, *(line.others if line.sure == "check" else ())) if each]
+    printed = (part for each in may_be for text in foods().printed.get(each, ()) for part in re.split(r"[,;()]", text))
+    return [line.text if line.words_hold else "", *(name for each in may_be for name in all_names(each)), *printed]

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.names import all_names
-from nutrition.food.table import foods
+from nutrition.food.own import OwnFood, with_own
+from nutrition.food.table import foods, using
 from nutrition.limits.eater import Eater
 from nutrition.limits.noted import named_in, noted_words
 from nutrition.reading.recipe import read_line
@@ -41,6 +42,13 @@ class Noted(SimpleTestCase):
             with self.subTest(note=note, line=text):
                 found = named_in(noted_words(note), [read_line(text, 1)])
                 self.assertEqual(any(each.lines for each in found), is_named)
+
+    def test_the_list_of_a_label_names_it(self):
+        sauce = OwnFood("own:s", "Green sauce", "", "label", {}, ingredients="water, kiwi puree, sea salt (iodized)")
+        with using(with_own([sauce])):
+            line = Line("100 g green sauce", food_id="own:s")
+            named = {word: bool(named_in([word], [line])[0].lines) for word in ("kiwi", "mango", "water salt")}
+        self.assertEqual(named, {"kiwi": True, "mango": False, "water salt": False})
 
     def test_a_line_that_may_be_it_names_it(self):
         mango = next(food_id for food_id in foods().ids if foods().description(food_id) == "Mangos, raw")
