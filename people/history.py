@@ -13,11 +13,22 @@ from .models import PersonEvent, PersonTallyEvent, PersonTargetEvent, PlanChoice
 #: The person's own events first: their rows are found by another column.
 EVENTS = (PersonEvent, PlanChoiceEvent, PersonTargetEvent, PersonTallyEvent)
 #: The columns that say nothing to a reader.
-
-_SILENT = {"id", "version", "practice", "person", "created_at", "set_by", "set_on", "confirmed_by", "formula"}
-_WORDS = {"weight_kg": "weight", "energy_kcal": "energy", "confirmed_on": "confirmed", "in_care_of": "looked after by", "sex": "sex",
-    "height_cm": "height", "fluid_ml": "fluid a day", "kidney_stage": "kidney disease",
-}  # fmt: skip
+_SILENT = {
+    *("id", "version", "practice", "person", "created_at"),
+    *("set_by", "set_on", "confirmed_by", "removed_by", "by_hand", "formula"),
+}
+_WORDS = {
+    "weight_kg": "weight",
+    "height_cm": "height",
+    "energy_kcal": "energy",
+    "fluid_ml": "fluid a day",
+    "kidney_stage": "kidney disease",
+    "in_care_of": "looked after by",
+    "minimum": "at least",
+    "maximum": "at most",
+    "confirmed_on": "confirmed",
+    "removed_at": "removed",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +110,8 @@ def _happening(event, before, users):
             return None
         if [name for name, _, _ in changes] == ["confirmed"] and event.confirmed_on:
             verb, changes = "confirmed", ()
+        if "removed" in [name for name, _, _ in changes]:
+            verb, changes = ("removed" if event.removed_at else "put back"), ()
     return Happening(event.pgh_created_at, by, _named(event), verb, changes)
 
 

@@ -56,7 +56,7 @@ class Camera:
         self.go("/")
 
     def person(self):
-        self.find("/people/", "Benedek Solway")
+        self.find("/people/", "Teodora")
 
     def reading(self):
         self.find("/", "pea and ham pot")

@@ -248,7 +248,7 @@ class Log(PracticeTest):
         self.client.post(reverse("people:edit", args=[self.person.pk]), {"name": "Imre", "weight_kg": "71.5"})
         told = [(each.what, each.by, change) for each in history_of(self.person) for change in each.changes]
         self.assertIn(("who they are", "Ana", ("weight", "nothing", "71.5")), told)
-        self.assertIn(("the target for sodium", "Ana", ("maximum", f"{was:g}", "1500")), told)
+        self.assertIn(("the target for sodium", "Ana", ("at most", f"{was:g}", "1500")), told)
         self.assertContains(self.client.get(reverse("office:person_log", args=[self.person.pk])), "71.5")
 
     def test_history_cannot_be_changed(self):

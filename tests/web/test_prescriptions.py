@@ -8,6 +8,7 @@ from django.utils.timezone import localdate
 from handouts import actions as handout_actions
 from handouts.models import Release
 from people import actions
+from people.history import history_of
 from people.models import PersonTarget, PersonTargetEvent
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, finished_cook, made_release, make_person
@@ -74,6 +75,15 @@ class Standing(PracticeTest):
         target = self.potassium()
         self.assertEqual((target.maximum, target.is_draft, target.by_hand), (2000, True, False))
         self.assertNotContains(self.page(), "this stands")
+
+    def test_the_history_tells_a_removal_as_one(self):
+        self.prescribe()
+        potassium = self.potassium()
+        actions.remove_target(potassium, None, self.ana)
+        actions.put_back(PersonTarget.every.get(pk=potassium.pk), self.ana)
+        told = [(each.verb, each.changes) for each in history_of(self.lu) if each.what == "the target for potassium"]
+        self.assertEqual([verb for verb, _ in told], ["put back", "removed", "confirmed", "changed", "added"])
+        self.assertEqual(told[3][1][0], ("at most", "2000", "2400"))
 
     def test_a_weight_change_marks_what_rests_on_it(self):
         protein = self.lu.targets.get(nutrient="protein_g")
