@@ -141,6 +141,10 @@ class NothingVanishes(BrowserTest):
         self.go(f"/kitchen/{cook.pk}/?step=0")
         self.page.locator(".hand-row", has_text="Carrot").click()
         self.page.wait_for_selector(".hand.is-chosen >> text=Carrot")
+        # What was swapped in listens only once it has settled.
+        self.page.wait_for_function(
+            "!document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling, .htmx-added')"
+        )
         self.sign_out_elsewhere()
         self.page.keyboard.press("+")
         self.page.wait_for_selector("#stove-door:not([hidden])")
