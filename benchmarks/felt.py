@@ -21,6 +21,7 @@ from nutrition.reading.page import from_text  # noqa: E402
 from nutrition.reading.recipe import read_recipe  # noqa: E402
 from nutrition.swaps.method import steps_now  # noqa: E402
 from nutrition.swaps.offers import Workbench  # noqa: E402
+from nutrition.swaps.program import BESIDE  # noqa: E402
 from nutrition.swaps.way_through import Wish, ways_for  # noqa: E402
 
 
@@ -77,7 +78,7 @@ def absurdities(bench, way):
                 found.append("stock to less than 85 %")
         if change.kind == "swap" and not any(line.advice for line in change.new):
             found.append("a swap without what to do differently")
-        if change.line >= len(written):
+        if change.line >= len(written) and any(line.heading != BESIDE for line in change.new):
             found.append("a side put into the pot")
     if len(way.changes) > 8:
         found.append("more than 8 changes")

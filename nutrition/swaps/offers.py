@@ -52,6 +52,10 @@ class Effect:
         return self.before.gate.nutrient
 
 
+#: Of what the kitchen does otherwise with the same food.
+AS_GOOD = 0.9
+
+
 @dataclass(frozen=True, slots=True)
 class Offer:
     """One way to do it. `lines`: the whole dish with the offer in it; `to`: (food id, grams) that come in.
@@ -73,6 +77,9 @@ class Offer:
     household: str
     source: str
     score: float
+    closeness: float = AS_GOOD
+    minutes: int = 0
+    exotic: int = 0
 
     @property
     def opens(self) -> int:
@@ -318,6 +325,9 @@ def _offer(bench: Workbench, position: int, done: _Candidate, before: _Before) -
         household=rule.household if rule else "",
         source=rule.source if rule else "cooking methods of this table",
         score=_score(bench, effects, before.holds, now) - _cost(done, len(new), len(upset)),
+        closeness=rule.closeness if rule else AS_GOOD,
+        minutes=rule.minutes if rule else 0,
+        exotic=rule.exotic if rule else 0,
     )
 
 

@@ -14,6 +14,8 @@ from scipy.sparse import csr_array, vstack
 
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of
+from nutrition.food.names import normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
@@ -24,12 +26,13 @@ from nutrition.swaps.balance import BAKED, MEASURES, per_gram
 from nutrition.swaps.jobs import weight_of
 from nutrition.swaps.offers import Workbench, offers_for
 from nutrition.swaps.rules import food_called
+from nutrition.tables import pattern
 
 MOST_OFFERS_A_LINE = 10
 #: scipy's status when time ran out; without any dish by then it is tried once more, this many times longer.
 OUT_OF_TIME, PATIENCE = 1, 6
 #: A way this near to the least change is taken for the least: proving the rest costs longer than finding it.
-GAP = 0.08
+GAP = 0.12
 #: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many
 #: more.
 MANY_OPTIONS, FURTHER_OPTIONS = 90, 40
@@ -41,7 +44,7 @@ RANGES = {
     "lifts": (0.8, 1.2),
     "gluten's work": (0.8, 1.2),
     "thickens": (0.7, 1.5),
-    "protein": (0.3, 1.6),
+    "protein": (0.2, 1.6),
     "bulk": (0.4, 1.8),
     "salty": (0.0, 1.0),
     "sweet": (0.3, 1.1),
@@ -51,19 +54,45 @@ RANGES = {
 
 
 ORDINARY_RANGE = (0.4, 1.6)
-COST_CHANGE, COST_SWAP, COST_DROP, COST_AMOUNT = 0.5, 0.6, 0.9, 1.2
+#: What a cook feels: a change at all, a swap by its distance from the dish, a method, an amount by the part of it.
+COST_CHANGE, COST_DISTANCE, COST_STATE, COST_AMOUNT = 0.3, 1.6, 0.25, 0.5
+COST_WARNING, COST_EXOTIC, COST_MINUTE, COST_ITEM = 0.1, 0.12, 0.01, 0.05
+#: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
+FELT_TWICE, FAR = 2.0, 0.5
+#: Slopes by the quarter that is taken away, and of salt; and of what is added, up to 1.4 times and beyond.
+LESS, LESS_SALT, MORE = (0.5, 1.0, 2.0, 4.0), (0.3, 1.0, 3.0, 8.0), (0.6, 1.2)
+QUARTER, MORE_AT_ONCE = 0.25, 0.4
+#: Pieces of a deviation: of more, and of less.
+PIECES = len(MORE) + len(LESS)
+#: An amount is changed by so much, or not at all.
+LEAST_CHANGE = 0.15
+#: A plate stays this full; each missing tenth is felt like this.
+FULL_PLATE, COST_TENTH = 0.93, 2.5
+#: How far what takes over may be from its ratio; what is salty may be less of it in the same move.
+NEAR_RATIO, SALTY_RATIO = (0.75, 1.3), (0.3, 1.05)
+#: Stock, and water that is cooked with, stay at least so much.
+LEAST_LIQUID = 0.85
 #: A kept share of what the dish is made of, when it is that kind of dish (as balance.py warns).
 KEEP = {"thickens": 0.6, "binds": 0.6, "gluten": 0.5, "lifts_base": 0.6, "fat": 0.5}
 SERVING_RANGE = (0.75, 1.3)
-#: What may be put beside the dish when a gate asks for more of something: (food, grams a serving at most).
+#: What may be put beside the dish when a gate asks for more of something: (food, grams a serving at most, sweet or savory
+#: dishes; both where nothing is said).
 ADDITIONS = {
-    "energy_kcal": (("olive oil", 15.0), ("unsalted butter", 20.0), ("white rice", 40.0)),
-    "carbohydrate_g": (("white rice", 60.0), ("apple", 120.0)),
-    "available_carbohydrate_g": (("white rice", 60.0),),
-    "fiber_g": (("carrots", 120.0), ("cabbage", 120.0), ("raspberries", 100.0)),
-    "protein_g": (("egg white", 80.0), ("chicken breast", 60.0)),
+    "energy_kcal": (("white rice", 60.0, "savory"), ("olive oil", 15.0, "savory"), ("unsalted butter", 20.0, "")),
+    "carbohydrate_g": (("white rice", 60.0, "savory"), ("apple", 120.0, "sweet")),
+    "available_carbohydrate_g": (("white rice", 60.0, "savory"), ("apple", 120.0, "sweet")),
+    "fiber_g": (
+        *(("green beans", 120.0, "savory"), ("carrots", 120.0, "savory"), ("cabbage", 120.0, "savory")),
+        ("canned white beans, drained and rinsed", 80.0, "savory"),
+        ("raspberries", 100.0, "sweet"),
+    ),
+    "protein_g": (("egg white", 80.0, "savory"), ("chicken breast", 60.0, "savory"), ("plain yogurt", 120.0, "sweet")),
 }
-COST_ADD = 1.4
+COST_ADD = 1.2
+#: What a side stands under.
+BESIDE = "Beside it"
+#: A dish is sweet when so much of it is sugar.
+SWEET_DISH = 0.05
 #: What the kitchen may be asked to do without asking the cook what the dish is about.
 AUTOMATIC = {
     "drained",
@@ -75,6 +104,12 @@ AUTOMATIC = {
     "trimmed",
     "infused-oil",
 }
+
+
+_LOADS = frozenset(("oligosaccharide_load", "fructose_load", "sorbitol_load", "mannitol_load"))
+_MINERALS = frozenset(("potassium_mg", "phosphorus_mg", "absorbed_phosphorus_mg"))
+#: ... and of these only where one of these nutrients is limited.
+ONLY_FOR = {"infused-oil": _LOADS, "boiled": _MINERALS, "boiled-twice": _MINERALS, "boiled-cubed": _MINERALS}
 
 
 @dataclass(frozen=True)
@@ -109,6 +144,7 @@ class Option:
     powers: np.ndarray
     grams: float
     scale: float = 1.0
+    is_salt: bool = False
 
 
 def _option(
@@ -129,33 +165,74 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
     """As it is first, then offers, for every line. What a plan keeps out is no option, not even as it is."""
     found = []
     total = sum(line.span.likely for line in bench.lines) or 1.0
+    main = _main_lines(bench)
     for position, line in enumerate(bench.lines):
         jobs = bench.jobs_of(position)
         weight = max((weight_of(job) for job in jobs), default=1.5)
         share = line.span.likely / total
         scale = weight * (0.35 + min(share * 3, 1.0))
         is_out = any(f.verdict == CONTAINS for f in find([line], bench.kept_out))
+        is_the_dish = position in main
+        scale *= FELT_TWICE if is_the_dish else 1.0
         if position in wish.pinned or not line.is_weighed:
             found.append(_option(bench, position, "kept", NOTHING, [line], (1.0, 1.0), 0.0))
             continue
         low, high = RANGES.get(jobs[0] if jobs else "", ORDINARY_RANGE)
-        floor = wish.at_least.get(position, 0.0)
+        floor = max(wish.at_least.get(position, 0.0), LEAST_LIQUID if _is_liquid(line) else 0.0)
         low, high = max(low, floor), max(high, floor)
         if not is_out:
-            found.append(_option(bench, position, "kept", NOTHING, [line], (low, high), 0.0, scale))
+            kept = _option(bench, position, "kept", NOTHING, [line], (low, high), 0.0, scale)
+            kept.is_salt = jobs[:1] == ("salty",)
+            found.append(kept)
         for offer in offers_for(bench, position, MOST_OFFERS_A_LINE).offers:
-            if offer.kind in ("less", "more") or (offer.kind != "state" and floor > 0):
+            if offer.kind in ("less", "more") or (offer.kind != "state" and wish.at_least.get(position)):
                 continue
-            if offer.kind == "state" and offer.id not in AUTOMATIC:
+            if offer.kind == "state" and offer.id not in _methods_for(bench):
+                continue
+            if is_the_dish and not is_out and offer.kind != "state" and offer.closeness < FAR:
                 continue
             start = position
             count = len(offer.lines) - len(bench.lines) + 1
             new = offer.lines[start : start + count]
-            extra = COST_DROP if offer.kind == "drop" else COST_SWAP if offer.kind == "swap" else 0.25
-            cost = COST_CHANGE + extra * scale + 0.1 * len(offer.warnings) + 0.05 * max(count - 1, 0)
-            span = (0.0, 0.0) if offer.kind == "drop" else (0.5, 1.5) if offer.kind == "swap" else (1.0, 1.0)
+            felt = COST_STATE if offer.kind == "state" else COST_DISTANCE * (1 - offer.closeness)
+            work = COST_EXOTIC * offer.exotic + COST_MINUTE * offer.minutes + COST_ITEM * max(count - 1, 0)
+            cost = COST_CHANGE + felt * scale + work + COST_WARNING * len(offer.warnings)
+            near = SALTY_RATIO if offer.job == "salty" else NEAR_RATIO
+            span = (0.0, 0.0) if offer.kind == "drop" else near if offer.kind == "swap" else (1.0, 1.0)
             found.append(_option(bench, position, offer.kind, offer.text, new, span, cost, scale))
     return found + _additions(bench, len(bench.lines))
+
+
+def _main_lines(bench: Workbench) -> set[int]:
+    """The lines the title names, and the heaviest that is no liquid."""
+    title = set(normalized(bench.dish.title).split())
+    named = {
+        at
+        for at, line in enumerate(bench.lines)
+        if line.food_id and title & set(normalized(description_of(line).split(",")[0]).split())
+    }
+    solid = [at for at, line in enumerate(bench.lines) if not _is_liquid(line)]
+    return named | {max(solid, key=lambda at: bench.lines[at].span.likely)} if solid else named
+
+
+def _is_liquid(line: Line) -> bool:
+    """Stock, or water that is cooked with."""
+    return bool(pattern("cooking_liquid").search(description_of(line)))
+
+
+def _methods_for(bench: Workbench) -> set[str]:
+    """What the kitchen may be asked to do for this eater: warmed in oil for FODMAP, boiled and poured off for minerals."""
+    limited = {gate.nutrient for gate in bench.gates if gate.high}
+    return {key for key in AUTOMATIC if key not in ONLY_FOR or ONLY_FOR[key] & limited}
+
+
+def taste_of(bench: Workbench) -> str:
+    """ "sweet" or "savory": by what is sugar in the dish."""
+    weight = sum(line.span.likely for line in bench.lines) or 1.0
+    sugar = sum(
+        line.span.likely for at, line in enumerate(bench.lines) if line.food_id and bench.jobs_of(at)[:1] == ("sweet",)
+    )
+    return "sweet" if sugar / weight >= SWEET_DISH else "savory"
 
 
 def _additions(bench: Workbench, position: int) -> list[Option]:
@@ -163,14 +240,23 @@ def _additions(bench: Workbench, position: int) -> list[Option]:
     found, seen = [], set()
     nothing = np.zeros(len(INDEX))
     for gate in bench.gates:
-        for name, grams in ADDITIONS.get(gate.nutrient, ()) if gate.low else ():
+        for name, grams, taste in ADDITIONS.get(gate.nutrient, ()) if gate.low else ():
             food_id = food_called(name)
+            if taste and taste != taste_of(bench):
+                continue
             if food_id in seen or bench.forbidden(food_id):
                 continue
             seen.add(food_id)
             whole = grams * bench.serves
             line = Line(
-                name, food_id, Grams.exactly(whole), "weight", "likely", why=note("swaps.added_aside"), is_edited=True
+                name,
+                food_id,
+                Grams.exactly(whole),
+                "weight",
+                "likely",
+                why=note("swaps.added_aside"),
+                is_edited=True,
+                heading=BESIDE,
             )
             found.append(
                 Option(
@@ -193,7 +279,7 @@ def _additions(bench: Workbench, position: int) -> list[Option]:
                     bench,
                     position,
                     "more",
-                    note("swaps.way_add", name=name, grams=whole),
+                    note("swaps.way_add", name=name, grams=whole, serves=bench.serves),
                     [line],
                     (0.25, 1.0),
                     COST_ADD,
@@ -204,8 +290,9 @@ def _additions(bench: Workbench, position: int) -> list[Option]:
 
 
 class Program:
-    """The mixed-integer program: a binary and a factor an option; two deviations where the factor may vary, and for a
-    line that stays a third variable, the touch: whether its amount is changed at all.
+    """The mixed-integer program: a binary and a factor an option; where the factor may vary, how much more and how much
+    less, piece by piece; for a line that stays the touch: whether its amount is changed at all; and what the plate
+    lacks.
     """
 
     def __init__(
@@ -215,11 +302,14 @@ class Program:
         self.deadline, self.ran_out = deadline, False
         self.bench, self.options, self.gates, self.certain = bench, options, gates, certain
         self.count = len(options)
-        self.scaled = [k for k, option in enumerate(options) if option.high > option.low or option.kind == "kept"]
+        self.scaled = [k for k, option in enumerate(options) if option.kind == "kept"]
         #: Columns of the touches, behind the deviations.
-        self.touch = {k: 2 * self.count + 2 * len(self.scaled) + n for n, k in enumerate(self._kept())}
+        behind = 2 * self.count + PIECES * len(self.scaled)
+        self.touch = {k: behind + n for n, k in enumerate(self._kept())}
         self.free = {option.line for option in options if option.kind == "kept"}
-        self.size = 2 * self.count + 2 * len(self.scaled) + len(self.touch) + 2 * len(gates)
+        #: The column of what the plate lacks, as a share of the dish; slacks of gates stand last.
+        self.lacking = behind + len(self.touch)
+        self.size = self.lacking + 1 + 2 * len(gates)
         self.cuts: list[tuple[np.ndarray, float]] = []
         self.by_choice: list[tuple[np.ndarray, float]] = []
         self.is_loose = False
@@ -227,9 +317,10 @@ class Program:
     def _kept(self) -> list[int]:
         return [k for k in self.scaled if self.options[k].kind == "kept"]
 
-    def _slots(self, n: int) -> tuple[int, int]:
-        base = 2 * self.count + 2 * n
-        return base, base + 1
+    def _slots(self, n: int) -> tuple[list[int], list[int]]:
+        """The columns of how much more, and of how much less."""
+        base = 2 * self.count + PIECES * n
+        return list(range(base, base + len(MORE))), list(range(base + len(MORE), base + PIECES))
 
     def _rows(self, margin: float, active: frozenset[int]):
         rows, low, high = [], [], []
@@ -250,10 +341,10 @@ class Program:
             add([(c + k, 1.0), (k, -option.low)], at_least=0.0)
         for n, k in enumerate(self.scaled):
             up, down = self._slots(n)
-            add([(c + k, 1.0), (k, -1.0), (up, -1.0), (down, 1.0)], 0.0, 0.0)
+            add([(c + k, 1.0), (k, -1.0), *((u, -1.0) for u in up), *((d, 1.0) for d in down)], 0.0, 0.0)
             if k in self.touch:
                 widest = max(self.options[k].high - 1, 1 - self.options[k].low, 0.01)
-                add([(up, 1.0), (down, 1.0), (self.touch[k], -widest)], at_most=0.0)
+                add([*((column, 1.0) for column in (*up, *down)), (self.touch[k], -widest)], at_most=0.0)
         self._gate_rows(add, margin, active)
         self._whole_rows(add)
         for coefficients, most in self.cuts:
@@ -280,14 +371,20 @@ class Program:
         """The dish stays the dish: its weight, and what holds it together."""
         c, written = self.count, self.bench.lines
         total = sum(line.span.likely for line in written)
-        add([(c + k, o.grams) for k, o in enumerate(self.options)], SERVING_RANGE[0] * total, SERVING_RANGE[1] * total)
+        grams = [(c + k, o.grams) for k, o in enumerate(self.options)]
+        add(grams, SERVING_RANGE[0] * total, SERVING_RANGE[1] * total)
+        add([*grams, (self.lacking, total)], at_least=FULL_PLATE * total)
         before = sum((_strong(line) for line in written if line.is_weighed), start=np.zeros(len(MEASURES)))
         baked, thick = self.bench.kind in BAKED, self.bench.kind in (*BAKED, "sauce", "soup", "stew")
         for measure, share in KEEP.items():
             column = MEASURES.index(measure)
-            matters = thick if measure == "thickens" else baked
+            matters = thick if measure == "thickens" else baked and (measure != "gluten" or self._is_dough())
             if matters and before[column] > 0.5:
                 add([(c + k, o.powers[column]) for k, o in enumerate(self.options)], at_least=share * before[column])
+
+    def _is_dough(self) -> bool:
+        """Whether some line does gluten's work; in patties and coatings nothing does."""
+        return any("gluten's work" in self.bench.jobs_of(at) for at in range(len(self.bench.lines)))
 
     def _costs(self, elastic: bool) -> np.ndarray:
         costs = np.zeros(self.size)
@@ -300,18 +397,27 @@ class Program:
             option = self.options[k]
             if not option.new or option.kind == "more":
                 continue
-            weight = max(option.scale, 0.2)
-            costs[up], costs[down] = COST_AMOUNT * weight * 0.6, COST_AMOUNT * weight * 0.8
+            weight = COST_AMOUNT * max(option.scale, 0.2)
+            costs[up], costs[down] = (
+                np.multiply(weight, MORE),
+                np.multiply(weight, LESS_SALT if option.is_salt else LESS),
+            )
             if k in self.touch:
-                costs[self.touch[k]] = COST_CHANGE * 0.6
+                costs[self.touch[k]] = COST_CHANGE
+        costs[self.lacking] = 10 * COST_TENTH
         if elastic:
             costs = costs * 1e-3
             costs[self.size - 2 * len(self.gates) :] = 1.0
         return costs
 
-    def solve(self, margin=0.0, active=None, elastic=False, seconds=1.0, chosen=None):
+    def barely_changed(self, x: np.ndarray) -> list[int]:
+        """The options that stay in an amount which nobody would call another one."""
+        return [k for k in self.touch if x[k] > 0.5 and 0.005 < abs(x[self.count + k] - 1) < LEAST_CHANGE - 0.005]
+
+    def solve(self, margin=0.0, active=None, elastic=False, seconds=1.0, chosen=None, still=()):
         """(x, cost) or None. `active`: which gates count; `elastic`: posts may be missed, at a price; `chosen`: a
-        solution whose choices stand, so that only amounts are sought (a few hundredths of a second).
+        solution whose choices stand, so that only amounts are sought (a few hundredths of a second); `still`: options
+        whose amount stays as it is.
         """
         active = frozenset(range(len(self.gates))) if active is None else active
         rows, low, high = self._rows(margin, active)
@@ -319,8 +425,11 @@ class Program:
         for k, option in enumerate(self.options):
             top[self.count + k] = option.high
         for n in range(len(self.scaled)):
-            top[list(self._slots(n))] = 3.0
+            up, down = self._slots(n)
+            top[up], top[down] = (MORE_AT_ONCE, 3.0), QUARTER
         top[self.size - 2 * len(self.gates) :] = 1e4 if elastic else 0.0
+        for k in still:
+            top[self.touch[k]] = 0.0
         whole = np.zeros(self.size)
         whole[: self.count] = 1
         whole[list(self.touch.values())] = 1

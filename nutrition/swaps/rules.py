@@ -18,12 +18,15 @@ from nutrition.reading.matching import matcher
 from nutrition.swaps.jobs import JOBS, jobs_of
 from nutrition.tables import read_table
 
+#: Of a rule that a practice made for itself, and of one product for another of its kind.
+OWN_CLOSENESS, SAME_KIND = 0.8, 0.95
+
 
 @dataclass(frozen=True, slots=True)
 class Rule:
     """One way to do a job. `to`: (food id, grams per gram); `factor` for less or more of the same, 0 for leaving out.
 
-    `is_made`: what takes over is made at home instead of bought.
+    `is_made`: what takes over is made at home instead of bought. `closeness`: 0 to 1, how much the dish is still the dish.
     """
 
     id: str
@@ -42,6 +45,7 @@ class Rule:
     source: str
     test_line: str = ""
     is_made: bool = False
+    closeness: float = OWN_CLOSENESS
 
     @property
     def most_grams(self) -> float:
@@ -121,6 +125,7 @@ def rule_from(row: dict[str, str]) -> Rule:
         row["source"],
         row.get("test_line", ""),
         row.get("made", "") == "yes",
+        float(row.get("closeness") or OWN_CLOSENESS),
     )
 
 
@@ -142,7 +147,21 @@ def label_rule(food_id: str, stands_for: str, source: str, rule_id: str) -> Rule
     words = re.compile(re.escape(usual.description.lower()) + "$")
     same = note("swaps.same_amount")
     return Rule(
-        rule_id, job, words, ((own.id, 1.0),), None, frozenset({"any"}), str(same), "", "", "", "", 0, 0, source
+        rule_id,
+        job,
+        words,
+        ((own.id, 1.0),),
+        None,
+        frozenset({"any"}),
+        str(same),
+        "",
+        "",
+        "",
+        "",
+        0,
+        0,
+        source,
+        closeness=SAME_KIND,
     )
 
 

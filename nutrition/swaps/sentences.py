@@ -58,7 +58,7 @@ SENTENCES = {
     "added_aside": "added by the way through",
     "way_changed": _changed,
     "way_swap": lambda to, food, was: f"{_foods(to)} in place of {cook_name(food)}, {_g(was)}",
-    "way_add": lambda name, grams: f"Add {name}, {_g(grams)}",
+    "way_add": lambda name, grams, serves: f"Beside it: {name}, {_g(grams / serves)} a person",
     "way_serving": "A smaller serving, {now:.0f} g instead of {was:.0f} g raw: the pot serves {serves:.3g}",
     "plans_contradict": "The plans contradict each other on {nutrients}: settle that on the person’s page first.",
     "lines_unknown": "No food or weight is known for {lines}: settle the line first.",

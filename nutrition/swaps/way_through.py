@@ -127,7 +127,7 @@ def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Chan
         if option.line >= len(program.bench.lines) and option.kind == "more" and x[k] > 0.5:
             line = _weighed(option.new[0], x[program.count + k])
             lines.append(line)
-            text = note("swaps.way_add", name=line.text, grams=line.span.likely)
+            text = note("swaps.way_add", name=line.text, grams=line.span.likely, serves=program.bench.serves)
             changes.append(Change(option.line, "more", text, (line,)))
     return tuple(lines), tuple(changes)
 
@@ -232,6 +232,7 @@ def _one_way(bench: Workbench, program: Program, wish: Wish, seconds: float) -> 
         solution = program.solve(margin, seconds=seconds)
         if solution is None:
             return None
+        solution = _without_trifles(program, solution, margin, seconds)
         for wider in (None, *(m for m in FINER_MARGINS if m > margin)):
             amended = program.solve(wider, seconds=seconds, chosen=solution[0]) if wider else solution
             if amended is None:
@@ -243,6 +244,20 @@ def _one_way(bench: Workbench, program: Program, wish: Wish, seconds: float) -> 
                 program.cut_off(x, [change.line for change in changes])
                 return Way(changes, lines, tuple(verdicts), cost, bench.serves)
     return None
+
+
+def _without_trifles(
+    program: Program, solution: tuple[np.ndarray, float], margin: float, seconds: float
+) -> tuple[np.ndarray, float]:
+    """The same choices with every line either clearly changed or left alone, where that leads through."""
+    still: list[int] = []
+    while trifles := program.barely_changed(solution[0]):
+        still += trifles
+        calmer = program.solve(margin, seconds=seconds, chosen=solution[0], still=still)
+        if calmer is None:
+            return solution
+        solution = calmer
+    return solution
 
 
 def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss, ...], Note]:

@@ -151,7 +151,7 @@ class Offering(SimpleTestCase):
 
     def test_why_there_is_nothing(self):
         self.assertIn("settle that first", str(offers_for(small("1 cup zzyzx", "1 egg"), 0).none_because))
-        self.assertIn("No rule is known", str(offers_for(small("1 tsp saffron", "1 egg"), 0).none_because))
+        self.assertIn("No rule is known", str(offers_for(small("1 tsp turmeric", "1 egg"), 0).none_because))
 
     def test_nothing_is_left_of_what_is_kept_out(self):
         """Every rule for macadamias leads to another nut or seed or drops them: eaten by nobody here, none is offered."""

@@ -154,7 +154,7 @@ class WhatSwapsMean(SimpleTestCase):
             for food_id, _ in rule.to:
                 if foods().by_id(food_id).category == "Pasta, noodles, cooked grains":
                     self.fail(f"{rule.id} names a cooked grain: {foods().by_id(food_id).description}")
-        for name, _ in itertools.chain(*ADDITIONS.values()):
+        for name, *_ in itertools.chain(*ADDITIONS.values()):
             self.assertNotEqual(foods().by_id(food_called(name)).category, "Pasta, noodles, cooked grains")
 
 
@@ -188,7 +188,7 @@ class DryMatter(SimpleTestCase):
                 food = foods().by_id(food_id)
                 if food.category == "Cereal Grains and Pasta" and "cooked" not in food.description:
                     self.assertGreater(self.dry_matter(food), 70, rule.id)
-        for name, _ in itertools.chain(*ADDITIONS.values()):
+        for name, *_ in itertools.chain(*ADDITIONS.values()):
             if self.DRY.match(name):
                 self.assertGreater(self.dry_matter(foods().by_id(food_called(name))), 75, name)
 
