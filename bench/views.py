@@ -429,7 +429,7 @@ def _of_errand(errand, attempt, workbench):
         "is_asked": True,
         "errand": errand,
         "outcome": result,
-        "ways": [(way, way.stages, way.pk) for way in ways],
+        "ways": [(way, way.stages, way.pk, way.told_to(workbench)) for way in ways if way.stages],
     }
 
 

@@ -9,6 +9,7 @@ from nutrition.notes import Note
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import judge
 from nutrition.swaps.offers import Workbench
+from nutrition.swaps.told import told
 from nutrition.swaps.way_through import after_steps
 from pantry.models import own_rules
 from ui.guard import stamp
@@ -54,6 +55,11 @@ class Shown:
     @property
     def lines(self):
         return self.stages[-1].dish.lines if self.stages else ()
+
+    def told_to(self, workbench):
+        """What a colleague would say with it."""
+        dish = self.stages[-1].dish
+        return told(workbench, dish.lines, dish.serves)
 
 
 def shown(workbench, kept):

@@ -8,7 +8,17 @@ from pathlib import Path
 from nutrition.commands.answers import Refused, finite, gate_json, to_json
 from nutrition.commands.asked import position_of, workbench_of
 from nutrition.giving.writing import write
+from nutrition.swaps.told import Told, told
 from nutrition.swaps.way_through import Wish, ways_for
+
+
+def told_json(said: Told) -> dict[str, list]:
+    return {
+        "do_differently": [{"food": food, "do": do} for food, do in said.do],
+        "to_buy": list(said.to_buy),
+        "labels": [{"line": each.line, "holds": each.what, "look_for": each.look_for} for each in said.labels],
+        "mind": list(said.mind),
+    }
 
 
 def run(args: argparse.Namespace) -> None:
@@ -40,6 +50,7 @@ def run(args: argparse.Namespace) -> None:
                     for c in way.changes
                 ],
                 "gates": [gate_json(verdict) for verdict in way.verdicts],
+                **told_json(told(bench, way.lines, way.serves)),
             }
             for way in outcome.ways
         ],
@@ -64,5 +75,14 @@ def run(args: argparse.Namespace) -> None:
         print(f"Way {number}")
         for change in way.changes:
             print(f"  {change.text}")
+        said = told(bench, way.lines, way.serves)
+        for food, do in said.do:
+            print(f"  do differently, {food.lower()}: {do}")
+        if said.to_buy:
+            print(f"  to buy: {', '.join(said.to_buy)}")
+        for each in said.labels:
+            print(f"  read the label of {each.line} for {each.what}{f' ({each.look_for})' if each.look_for else ''}")
+        for text in said.mind:
+            print(f"  mind: {text}")
     if outcome.note:
         print(outcome.note)

@@ -14,7 +14,7 @@ from scipy.sparse import csr_array, vstack
 
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
-from nutrition.dish.naming import description_of
+from nutrition.dish.naming import description_of, name_of
 from nutrition.food.names import normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.tags import CONTAINS
@@ -68,8 +68,9 @@ PIECES = len(MORE) + len(LESS)
 LEAST_CHANGE = 0.15
 #: A plate stays this full; each missing tenth is felt like this.
 FULL_PLATE, COST_TENTH = 0.93, 2.5
-#: How far what takes over may be from its ratio; what is salty may be less of it in the same move.
-NEAR_RATIO, SALTY_RATIO = (0.75, 1.3), (0.3, 1.05)
+#: How far what takes over may be under its ratio; what is salty may be less of it in the same move. What is short of
+#: the ratio is felt, so that it is short only where it has to be.
+NEAR_RATIO, SALTY_RATIO = (0.75, 1.0), (0.3, 1.0)
 #: Stock, and water that is cooked with, stay at least so much.
 LEAST_LIQUID = 0.85
 #: A kept share of what the dish is made of, when it is that kind of dish (as balance.py warns).
@@ -203,13 +204,36 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
     return found + _additions(bench, len(bench.lines))
 
 
+#: Words of titles and of foods that do not name one.
+_SAYS_LITTLE = frozenset(
+    [
+        "and",
+        "with",
+        "in",
+        "of",
+        "the",
+        "a",
+        "red",
+        "white",
+        "green",
+        "black",
+        "brown",
+        "yellow",
+        "fresh",
+        "dried",
+        "whole",
+        "sweet",
+        "hot",
+        "plain",
+    ]
+)
+
+
 def _main_lines(bench: Workbench) -> set[int]:
     """The lines the title names, and the heaviest that is no liquid."""
-    title = set(normalized(bench.dish.title).split())
+    title = set(normalized(bench.dish.title).split()) - _SAYS_LITTLE
     named = {
-        at
-        for at, line in enumerate(bench.lines)
-        if line.food_id and title & set(normalized(description_of(line).split(",")[0]).split())
+        at for at, line in enumerate(bench.lines) if line.food_id and title & set(normalized(name_of(line)).split())
     }
     solid = [at for at, line in enumerate(bench.lines) if not _is_liquid(line)]
     return named | {max(solid, key=lambda at: bench.lines[at].span.likely)} if solid else named
@@ -392,6 +416,10 @@ class Program:
             if option.kind != "kept":
                 costs[k] = option.cost
                 costs[self.count + k] = 0.3 if option.kind == "more" else 0.0
+                if option.kind == "swap":  # cost at the ratio; each part it is short comes on top
+                    short = COST_AMOUNT * max(option.scale, 0.2)
+                    costs[k] += short
+                    costs[self.count + k] -= short
         for n, k in enumerate(self.scaled):
             up, down = self._slots(n)
             option = self.options[k]

@@ -5,6 +5,8 @@ Rules of the trade: a chef's judgement of changes, common practice.
 
 from django.test import SimpleTestCase
 
+from nutrition.food.tags import CHECK
+from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.plans import Facts, choose, targets_for
 from nutrition.reading.page import from_text
@@ -12,6 +14,7 @@ from nutrition.reading.recipe import read_recipe
 from nutrition.swaps.offers import Workbench
 from nutrition.swaps.program import BESIDE, LEAST_CHANGE, Wish, options_of, taste_of
 from nutrition.swaps.rules import catalog
+from nutrition.swaps.told import told
 from nutrition.swaps.way_through import ways_for
 
 STEW = """Barley and beef pot\nServes 4\n600 g stewing beef, cubed\n2 onions, sliced\n2 cloves garlic\n200 g pearl barley
@@ -99,6 +102,29 @@ class Sides(SimpleTestCase):
             self.assertTrue(sides)
             self.assertEqual({line.heading for line in sides}, {BESIDE})
             self.assertEqual(any("raspberr" in line.text for line in sides), fruit)
+
+
+class Told(SimpleTestCase):
+    def test_labels_what_to_do_and_what_to_buy(self):
+        work = bench(LOAF, "dairy-free")
+        way = first_way(work)
+        said = told(work, way.lines, way.serves)
+        swapped = [line for change in way.changes if change.kind == "swap" for line in change.new]
+        self.assertEqual({do for _, do in said.do}, {str(line.advice) for line in swapped if line.advice})
+        self.assertTrue(said.to_buy)
+        self.assertEqual(
+            {(each.line, each.what) for each in said.labels if each.what == "milk"},
+            {
+                (way.lines[at].text, "milk")
+                for finding in find(way.lines, ["milk"])
+                for at in (finding.lines if finding.verdict == CHECK else finding.also_check)
+            },
+        )
+
+    def test_nothing_is_told_of_a_dish_that_stays(self):
+        work = bench(STEW, "low-sodium")
+        said = told(work, work.lines)
+        self.assertEqual((said.do, said.to_buy, said.mind), ((), (), ()))
 
 
 class Methods(SimpleTestCase):

@@ -1,0 +1,73 @@
+"""What a colleague would say with a way through: what to do differently, to buy, to read on labels, to mind."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from nutrition.dish.line import Line
+from nutrition.dish.naming import name_of
+from nutrition.food.tags import CHECK, TAGS
+from nutrition.limits.avoid import find
+from nutrition.sheet.analysis import analyze_lines
+from nutrition.sheet.cautions import cautions_for
+from nutrition.swaps.offers import Workbench
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """A line whose label decides about something a plan keeps out: what it is, and what to look for."""
+
+    line: str
+    what: str
+    look_for: str
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """`do`: (food, what to do differently with it). `to_buy`: foods the dish did not have. `labels`: before the first
+    spoon. `mind`: reminders that the dish did not bring before."""
+
+    do: tuple[tuple[str, str], ...]
+    to_buy: tuple[str, ...]
+    labels: tuple[Label, ...]
+    mind: tuple[str, ...]
+
+
+def told(bench: Workbench, lines: Sequence[Line], serves: float | None = None) -> Told:
+    """What goes with the dish that a way leads to. `lines`: all of it; `serves`: where that changed too."""
+    written = {line.food_id for line in bench.lines}
+    new = [line for line in lines if line.food_id not in written]
+    keys = {line.key: line for line in bench.lines}
+    changed = [line for line in lines if line.is_edited and keys.get(line.key) != line]
+    do: dict[str, dict[str, None]] = {}
+    for line in changed:
+        if line.advice:
+            do.setdefault(str(line.advice), {})[name_of(line)] = None
+    return Told(
+        do=tuple((", ".join(names).capitalize(), advice) for advice, names in do.items()),
+        to_buy=tuple(dict.fromkeys(name_of(line) for line in new if "water" not in name_of(line))),
+        labels=_labels(bench, lines),
+        mind=_mind(bench, lines, serves or bench.serves),
+    )
+
+
+def _labels(bench: Workbench, lines: Sequence[Line]) -> tuple[Label, ...]:
+    found: dict[tuple[str, str], str] = {}
+    for finding in find(lines, bench.kept_out, bench.eater.allergen_list):
+        positions = finding.lines if finding.verdict == CHECK else finding.also_check
+        for at in positions:
+            words = lines[at].text if lines[at].text_stands else name_of(lines[at])
+            found.setdefault((words, TAGS[finding.tag].lower()), "; ".join(finding.look_for_in(at)))
+    return tuple(Label(line, what, look_for) for (line, what), look_for in found.items())
+
+
+def _mind(bench: Workbench, lines: Sequence[Line], serves: float) -> tuple[str, ...]:
+    """Reminders of the new dish that the old one had no cause for."""
+    eater, limited = bench.eater, {gate.nutrient for gate in bench.gates if gate.high}
+
+    def texts(of: Sequence[Line], portions: float) -> dict[str, str]:
+        analysis = analyze_lines(of, portions)
+        found = cautions_for(of, list(eater.plans), limited, eater.facts.circumstances, analysis, bench.dish.steps)
+        return {caution.key: caution.text for caution in found}
+
+    before = texts(bench.lines, bench.serves)
+    return tuple(text for key, text in texts(lines, serves).items() if key not in before)
