@@ -27,7 +27,7 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
 
 
 def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
-    return [] if facts.energy_need else ["sex, age, height and weight: energy goes by them"]
+    return [] if facts.energy_kcal or facts.energy_need else ["sex, age, height and weight: energy goes by them"]
 
 
 PLAN = Plan(

@@ -20,7 +20,7 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
         found.append(per_kg("protein_g", facts.weight_kg, needs.protein_g_per_kg, None, KEY, PROTEIN))
     elif needs.protein_g:
         found.append(Target("protein_g", minimum=needs.protein_g, plan=KEY, source=PROTEIN))
-    need = facts.energy_need
+    need = None if facts.energy_kcal else facts.energy_need  # what the clinic set stands
     if need:
         found.append(Target("energy_kcal", minimum=round(need.inactive), plan=KEY, source=ENERGY))
     return found
@@ -34,7 +34,11 @@ def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
         under_one = facts.age_years < 1
         return ["what a pediatric team sets under one year" if under_one else "an age below 18: another plan fits"]
     lacks = [] if facts.weight_kg or needs.protein_g else ["body weight: protein goes by it"]
-    lacks += [] if facts.energy_need else ["sex, height and weight: energy goes by them (from 3 years on)"]
+    lacks += (
+        []
+        if facts.energy_kcal or facts.energy_need
+        else ["sex, height and weight: energy goes by them (from 3 years on)"]
+    )
     return lacks
 
 

@@ -15,7 +15,7 @@ MORE_KCAL = {"pregnant-1": 0, "pregnant-2": 340, "pregnant-3": 452}
 def energy(facts: Facts, more_kcal: float, plan: str, source: str) -> list[Target]:
     """What the body needs otherwise and what comes on top, where both are known."""
     need = facts.energy_need
-    if need is None:
+    if need is None or facts.energy_kcal:  # what the clinic set stands
         return []
     said = f"{source}: {more_kcal:g} kcal on top of the need, hardly active (DRI 2023)"
     return [Target("energy_kcal", minimum=round(need.inactive + more_kcal), plan=plan, source=said)]
@@ -38,7 +38,9 @@ def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
 
 def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
     lacks = [] if facts.life_stage in MORE_KCAL else ["the trimester: energy goes by it"]
-    return lacks + ([] if facts.energy_need else ["sex, age, height and weight: energy goes by them"])
+    return lacks + (
+        [] if facts.energy_kcal or facts.energy_need else ["sex, age, height and weight: energy goes by them"]
+    )
 
 
 PLAN = Plan(
