@@ -24,7 +24,7 @@ from records.log import record
 from ui.guard import Stale
 
 from .models import HeldTo, Person, PersonTally, PersonTarget, PlanChoice
-from .regimen import held_to, held_to_digest, regimen_of
+from .regimen import held_to, held_to_digest, regimen_of, to_draft
 
 
 def _draft(person: Person, plan: str, target: Target, user: User) -> PersonTarget:
@@ -88,13 +88,8 @@ def draft_beside(person: Person, key: str, schools: Mapping[str, str], user: Use
     Drafting twice changes nothing.
     """
     rows = list(PersonTarget.every.filter(person=person, plan__in=(key, "")))
-    own = [row for row in rows if row.plan == key]
-    held = {(row.nutrient, row.meal) for row in own if row.is_prescription or row.removed_at}
-    held |= {(row.nutrient, row.meal) for row in rows if not row.plan and row.confirmed_on and not row.removed_at}
-    drafts = {(row.nutrient, row.scope, row.meal): row for row in own if not (row.is_prescription or row.removed_at)}
-    for target in targets_for(key, person.facts(plan_keys), schools):
-        if (target.nutrient, target.meal) in held:
-            continue
+    drafts = {(row.nutrient, row.scope, row.meal): row for row in rows if row.plan == key and not row.is_held}
+    for target in to_draft(key, targets_for(key, person.facts(plan_keys), schools), rows):
         row = drafts.pop((target.nutrient, target.scope, target.meal), None)
         new = _draft(person, key, target, user)
         if row is None:

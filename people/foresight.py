@@ -1,22 +1,24 @@
 """What a choice of plans would change in the limits of a day, before anything is saved."""
 
+from copy import copy
 from dataclasses import dataclass
 
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import MEAL_SHARES, sides_in_words
-from nutrition.limits.plans import OWN, missing_for, plan_label, targets_for
+from nutrition.limits.plans import missing_for, plan_label, targets_for
+
+from .regimen import to_draft
 
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """A limit as it stands and as it would: sides in words, empty for none. `stands`: somebody stands behind it."""
+    """A limit as it stands and as it would: sides in words, empty for none."""
 
     nutrient: str
     was: str
     would: str
     owner: str
-    stands: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,14 +37,12 @@ def foresee(regimen, wanted):
     """
     person, eater = regimen.person, regimen.eater
     facts = person.facts(wanted)
-    kept = [row for row in regimen.targets if row.is_prescription]
-    held = {(row.plan or OWN, row.nutrient, row.meal) for row in [*kept, *regimen.removed]}
-    own = {(row.nutrient, row.meal) for row in kept if not row.plan and row.confirmed_on}
+    rows = [copy(row) for row in (*regimen.targets, *regimen.removed)]
+    for row in rows:  # what a plan leaves behind is a number of their own
+        row.plan = row.plan if row.plan in wanted else ""
+    kept = [row for row in rows if row.is_prescription and not row.removed_at]
     drafted = [
-        target
-        for key, settings in wanted.items()
-        for target in targets_for(key, facts, settings)
-        if (key, target.nutrient, target.meal) not in held and (target.nutrient, target.meal) not in own
+        target for key, settings in wanted.items() for target in to_draft(key, targets_for(key, facts, settings), rows)
     ]
     would = Eater(
         facts=facts,
@@ -53,10 +53,10 @@ def foresee(regimen, wanted):
         tallies=eater.tallies,
     )
     lacks = [(plan_label(key), missing_for(key, facts, settings)) for key, settings in wanted.items()]
-    return Foresight(would, _changes(eater, would, kept), [each for each in lacks if each[1]])
+    return Foresight(would, _changes(eater, would), [each for each in lacks if each[1]])
 
 
-def _changes(before, after, kept):
+def _changes(before, after):
     """The limits that differ, those of a day first as they come."""
 
     def limits(eater):
@@ -67,12 +67,11 @@ def _changes(before, after, kept):
         return found
 
     old, new = limits(before), limits(after)
-    standing = {(row.plan or OWN, row.nutrient) for row in kept}
     changes = []
     for place in dict.fromkeys((*old, *new)):
         plan, nutrient, scope, meal = place
         per = f" {BY_KEY[nutrient].unit} a {scope}{f' at {meal}' if meal else ''}"
         was, would = (f"{side[place]}{per}" if place in side else "" for side in (old, new))
         if was != would:
-            changes.append(Change(nutrient, was, would, plan_label(plan), (plan, nutrient) in standing))
+            changes.append(Change(nutrient, was, would, plan_label(plan)))
     return changes

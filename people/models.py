@@ -244,6 +244,11 @@ class PersonTarget(Versioned, PracticeRow):
         """Whether somebody stands behind its figures: no plan replaces them."""
         return self.by_hand or self.confirmed_on is not None
 
+    @property
+    def is_held(self):
+        """Whether no plan drafts in its place: a prescription, or one that was removed."""
+        return bool(self.is_prescription or self.removed_at)
+
     def says(self, target):
         """Whether it says the same as one of the core's targets."""
         sides = [(self.minimum, target.minimum), (self.maximum, target.maximum)]

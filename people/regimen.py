@@ -82,12 +82,9 @@ class Regimen:
         """Whether the plans would draft otherwise by now: a birthday has been, or a result grew old."""
         rows = [*self.targets, *self.removed]
         for choice in self.plans:
-            own = [row for row in rows if row.plan == choice.key]
-            drafts = {_place(row): row for row in own if not (row.is_prescription or row.removed_at)}
-            held = {_place(row)[::2] for row in own if _place(row) not in drafts}
-            held |= {_place(row)[::2] for row in rows if not row.plan and row.confirmed_on and not row.removed_at}
             said = targets_for(choice.key, self.eater.facts, choice.settings)
-            wanted = {_place(each): each for each in said if _place(each)[::2] not in held}
+            wanted = {_place(each): each for each in to_draft(choice.key, said, rows)}
+            drafts = {_place(row): row for row in rows if row.plan == choice.key and not row.is_held}
             if wanted.keys() != drafts.keys() or not all(drafts[place].says(each) for place, each in wanted.items()):
                 return True
         return False
@@ -115,6 +112,13 @@ class Regimen:
         if "severe_allergy" in self.eater.facts.circumstances:
             steps += CROSS_CONTACT
         return list(dict.fromkeys(steps))
+
+
+def to_draft(key, said, rows):
+    """What of a plan's targets is drafted beside a person's `rows`: all but what somebody stands behind, or removed."""
+    held = {(row.nutrient, row.meal) for row in rows if row.plan == key and row.is_held}
+    held |= {(row.nutrient, row.meal) for row in rows if not row.plan and row.confirmed_on and not row.removed_at}
+    return [target for target in said if (target.nutrient, target.meal) not in held]
 
 
 def _place(target):

@@ -181,6 +181,20 @@ class Before(Whole):
             after = {(t.plan, t.nutrient, t.minimum, t.maximum) for t in self.lu.targets.all()}
             self.assertEqual(foreseen, after, chosen)
 
+    def test_what_a_plan_leaves_behind_is_foreseen(self):
+        target = self.lu.targets.get(nutrient="potassium_mg")
+        target.maximum = 2400
+        actions.save_target(target, self.ana)
+        actions.confirm(self.lu.targets.get(nutrient="potassium_mg"), self.ana)
+        actions.remove_target(self.lu.targets.get(nutrient="phosphorus_mg"), None, self.ana)
+        for chosen in ({"kidney-dialysis": "on"}, {"kidney": "on"}, {}):
+            foreseen = {
+                (t.nutrient, t.minimum, t.maximum) for t in self.foresee(**chosen).context["foreseen"].eater.targets
+            }
+            self.client.post(reverse("people:plans", args=[self.lu.pk]), chosen | {"version": self.again().version})
+            after = {(t.nutrient, t.minimum, t.maximum) for t in self.lu.targets.all()}
+            self.assertEqual(foreseen, after, chosen)
+
     def test_a_prescription_is_seen_to_stand(self):
         target = self.lu.targets.get(nutrient="potassium_mg")
         target.maximum = 2400
