@@ -442,10 +442,10 @@ class Program:
         """The options that stay in an amount which nobody would call another one."""
         return [k for k in self.touch if x[k] > 0.5 and 0.005 < abs(x[self.count + k] - 1) < LEAST_CHANGE - 0.005]
 
-    def solve(self, margin=0.0, active=None, elastic=False, seconds=1.0, chosen=None, still=()):
-        """(x, cost) or None. `active`: which gates count; `elastic`: posts may be missed, at a price; `chosen`: a
-        solution whose choices stand, so that only amounts are sought (a few hundredths of a second); `still`: options
-        whose amount stays as it is.
+    def solve(self, margin=0.0, active=None, elastic=False, seconds=1.0, chosen=None, still=(), is_any=False):
+        """(x, cost) or None. `is_any`: whichever dish, not the least changed one. `active`: which gates count; `elastic`:
+        posts may be missed, at a price; `chosen`: a solution whose choices stand, so that only amounts are sought (a few
+        hundredths of a second); `still`: options whose amount stays as it is.
         """
         active = frozenset(range(len(self.gates))) if active is None else active
         rows, low, high = self._rows(margin, active)
@@ -462,7 +462,7 @@ class Program:
         whole[: self.count] = 1
         whole[list(self.touch.values())] = 1
         matrix, low, high = csr_array(np.array(rows)), np.array(low), np.array(high)
-        costs = self._costs(elastic)
+        costs = np.zeros(self.size) if is_any else self._costs(elastic)
         if chosen is not None:
             top[: self.count] = np.round(chosen[: self.count])
         for shut in self._worth_trying(costs, matrix, low, high, top) if chosen is None else ([],):

@@ -267,11 +267,11 @@ def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss
     everything = frozenset(range(len(program.gates)))
     core = set(everything)
     for g in sorted(everything):
-        if program.solve(active=frozenset(core - {g}), seconds=0.4) is None:
+        if program.solve(active=frozenset(core - {g}), seconds=0.4, is_any=True) is None:
             core.discard(g)
         if program.ran_out:  # a solve that was cut short has proven nothing
             return (), note("swaps.not_decided")
-    no_dish = not core or program.solve(active=frozenset(), seconds=0.4) is None
+    no_dish = not core or program.solve(active=frozenset(), seconds=0.4, is_any=True) is None
     if program.ran_out:
         return (), note("swaps.not_decided")
     if no_dish:
