@@ -14,7 +14,8 @@ from .ways import held_to, stages_of, workbench_of
 
 @errand("way")
 def look_for_ways(asked):
-    """Ways for a try as it stands now: their numbers, or which limits cannot meet. Args: try, shares, is_likely."""
+    """Ways for a try as it stands now: their numbers, or which limits cannot meet. Args: try, shares,
+    is_likely; never, nothing_new, one_pot."""
     attempt = Try.objects.select_related("bench__recipe", "bench__person").get(pk=asked.args["try"])
     eater = regimen_of(attempt.bench.person).eater
     workbench = workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater)
@@ -26,6 +27,9 @@ def look_for_ways(asked):
         at_least={at: share for at, share in shares.items() if 0 < share < 1},
         ways=5,
         certain=not asked.args["is_likely"],
+        never=(asked.args.get("never", ""),),
+        nothing_new=asked.args.get("nothing_new", False),
+        one_pot=asked.args.get("one_pot", False),
     )
     outcome = ways_for(workbench, wish)
     kept = actions.keep_ways(attempt, [stages_of(workbench, way) for way in outcome.ways], held_to(workbench))

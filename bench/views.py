@@ -407,10 +407,14 @@ def way(request, pk, try_pk):
         "attempt": attempt,
         "rows": [(line.key, line, shares[line.key]) for line in workbench.lines],
         "is_likely": request.GET.get("sure") == "likely",
+        "never": " ".join(request.GET.get("never", "").split())[:200],
+        "nothing_new": request.GET.get("nothing_new") == "on",
+        "one_pot": request.GET.get("one_pot") == "on",
     }
     if "find" in request.GET:
         kept = {key: share for key, share in shares.items() if share}
-        asked = {"try": attempt.pk, "shares": kept, "is_likely": context["is_likely"]}
+        wishes = {name: context[name] for name in ("is_likely", "never", "nothing_new", "one_pot")}
+        asked = {"try": attempt.pk, "shares": kept, **wishes}
         context |= _of_errand(ask("way", request.user, **asked), attempt, workbench)
     template = "bench/way_found.html" if request.htmx else "bench/way.html"
     return render(request, template, context)

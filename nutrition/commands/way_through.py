@@ -28,7 +28,8 @@ def run(args: argparse.Namespace) -> None:
     if not 1 <= args.ways <= 5:
         raise Refused(f"--ways {args.ways}: 1 to 5 are expected")
     pinned = frozenset(position_of(number, recipe, "--pin") for number in args.pin)
-    outcome = ways_for(bench, Wish(pinned=pinned, ways=args.ways))
+    wish = Wish(pinned=pinned, ways=args.ways, never=(args.never,), nothing_new=args.nothing_new, one_pot=args.one_pot)
+    outcome = ways_for(bench, wish)
     if args.write and outcome.solved:
         way = outcome.ways[0]
         data = write(replace(recipe, lines=way.lines, serves=way.serves))

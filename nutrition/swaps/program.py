@@ -15,11 +15,13 @@ from scipy.sparse import csr_array, vstack
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of, name_of
-from nutrition.food.names import normalized
+from nutrition.food.names import all_names, normalized
 from nutrition.food.nutrients import INDEX
+from nutrition.food.table import foods
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import Gate
+from nutrition.limits.noted import name_in, noted_words
 from nutrition.notes import NOTHING, Note, note
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.swaps.balance import BAKED, MEASURES, per_gram
@@ -71,6 +73,8 @@ FULL_PLATE, COST_TENTH = 0.93, 2.5
 #: How far what takes over may be under its ratio; what is salty may be less of it in the same move. What is short of
 #: the ratio is felt, so that it is short only where it has to be.
 NEAR_RATIO, SALTY_RATIO = (0.75, 1.0), (0.3, 1.0)
+#: Jobs without which the dish falls apart.
+STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
 #: Stock, and water that is cooked with, stay at least so much.
 LEAST_LIQUID = 0.85
 #: A kept share of what the dish is made of, when it is that kind of dish (as balance.py warns).
@@ -117,6 +121,9 @@ ONLY_FOR = {"infused-oil": _LOADS, "boiled": _MINERALS, "boiled-twice": _MINERAL
 class Wish:
     """What the cook asks: `pinned` positions never touched, `at_least` shares of a line to keep, how many `ways`.
 
+    `never`: foods in words that do not come in; `nothing_new`: nothing that is not in the dish already, but water;
+    `one_pot`: nothing beside the dish.
+
     Ways are sought for `seconds`; with finding out why there is none, no answer takes more than `most_seconds`.
     """
 
@@ -124,8 +131,20 @@ class Wish:
     at_least: Mapping[int, float] = field(default_factory=dict)
     ways: int = 3
     certain: bool = True
+    never: tuple[str, ...] = ()
+    nothing_new: bool = False
+    one_pot: bool = False
     seconds: float = 3.7
     most_seconds: float = 4.8
+
+    def lets_in(self, food_id: str, bench: Workbench) -> bool:
+        """Whether this food may come into the dish."""
+        if any(line.food_id == food_id for line in bench.lines):
+            return True
+        words = tuple(each for text in self.never for each in noted_words(text))
+        if words and name_in(words, all_names(food_id)):
+            return False
+        return not self.nothing_new or foods().by_id(food_id).description.startswith("Beverages, water")
 
 
 @dataclass(slots=True)
@@ -190,6 +209,8 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
                 continue
             if offer.kind == "state" and offer.id not in _methods_for(bench):
                 continue
+            if any(not wish.lets_in(food_id, bench) for food_id, _ in offer.to):
+                continue
             if is_the_dish and not is_out and offer.kind != "state" and offer.closeness < FAR:
                 continue
             start = position
@@ -201,7 +222,12 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
             near = SALTY_RATIO if offer.job == "salty" else NEAR_RATIO
             span = (0.0, 0.0) if offer.kind == "drop" else near if offer.kind == "swap" else (1.0, 1.0)
             found.append(_option(bench, position, offer.kind, offer.text, new, span, cost, scale))
-    return found + _additions(bench, len(bench.lines))
+        if is_out and not is_the_dish and not any(o.line == position for o in found) and not set(jobs) & STRUCTURE:
+            # Nothing stands in for what a plan keeps out: the dish can do without it.
+            cost = COST_CHANGE + COST_DISTANCE * scale
+            text = note("swaps.offer_drop", food=line.food_id)
+            found.append(_option(bench, position, "drop", text, (), (0.0, 0.0), cost, scale))
+    return found if wish.one_pot else found + _additions(bench, len(bench.lines), wish)
 
 
 #: Words of titles and of foods that do not name one.
@@ -232,10 +258,8 @@ _SAYS_LITTLE = frozenset(
 def _main_lines(bench: Workbench) -> set[int]:
     """The lines the title names, and the heaviest that is no liquid."""
     title = set(normalized(bench.dish.title).split()) - _SAYS_LITTLE
-    named = {
-        at for at, line in enumerate(bench.lines) if line.food_id and title & set(normalized(name_of(line)).split())
-    }
-    solid = [at for at, line in enumerate(bench.lines) if not _is_liquid(line)]
+    solid = [at for at, line in enumerate(bench.lines) if line.food_id and not _is_liquid(line)]
+    named = {at for at in solid if title & set(normalized(name_of(bench.lines[at])).split())}
     return named | {max(solid, key=lambda at: bench.lines[at].span.likely)} if solid else named
 
 
@@ -259,7 +283,7 @@ def taste_of(bench: Workbench) -> str:
     return "sweet" if sugar / weight >= SWEET_DISH else "savory"
 
 
-def _additions(bench: Workbench, position: int) -> list[Option]:
+def _additions(bench: Workbench, position: int, wish: Wish) -> list[Option]:
     """Something on the side, when a gate asks for at least so much; each on a place of its own after the lines."""
     found, seen = [], set()
     nothing = np.zeros(len(INDEX))
@@ -268,7 +292,7 @@ def _additions(bench: Workbench, position: int) -> list[Option]:
             food_id = food_called(name)
             if taste and taste != taste_of(bench):
                 continue
-            if food_id in seen or bench.forbidden(food_id):
+            if food_id in seen or bench.forbidden(food_id) or not wish.lets_in(food_id, bench):
                 continue
             seen.add(food_id)
             whole = grams * bench.serves

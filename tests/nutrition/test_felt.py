@@ -127,6 +127,52 @@ class Told(SimpleTestCase):
         self.assertEqual((said.do, said.to_buy, said.mind), ((), (), ()))
 
 
+class Wishes(SimpleTestCase):
+    def ways(self, work, **wishes):
+        found = ways_for(work, Wish(ways=2, certain=False, **wishes)).ways
+        self.assertTrue(found)
+        return found
+
+    def test_nothing_new_to_buy(self):
+        work = bench(STEW, "low-sodium", sodium="aha")
+        there = {line.food_id for line in work.lines}
+        for way in self.ways(work, nothing_new=True):
+            self.assertEqual(told(work, way.lines, way.serves).to_buy, ())
+            self.assertLessEqual({line.food_id for line in way.lines if "water" not in line.text}, there)
+
+    def test_never_this_food(self):
+        work = bench(LOAF, "dairy-free")
+        with_soy = self.ways(work)
+        self.assertTrue(any("soy" in line.text for way in with_soy for line in way.lines))
+        for way in self.ways(work, never=("soy milk, almond milk",)):
+            self.assertFalse(any("soy milk" in line.text or "almond milk" in line.text for line in way.lines))
+
+    def test_nothing_beside_the_dish(self):
+        for wishes, expected in (({}, True), ({"one_pot": True}, False)):
+            found = options_of(bench(STEW, "heart"), Wish(**wishes))
+            self.assertEqual(any(line.heading == BESIDE for option in found for line in option.new), expected)
+
+
+class KeptOut(SimpleTestCase):
+    def test_what_nothing_stands_in_for_is_left_out(self):
+        text = LOAF.replace("1/2 tsp salt", "1/2 tsp salt\n1 tbsp mustard seeds")
+        work = bench(text, "free-of:mustard")
+        way = first_way(work)
+        self.assertEqual(
+            [(change.kind, work.lines[change.line].text) for change in way.changes], [("drop", "1 tbsp mustard seeds")]
+        )
+
+    def test_what_holds_the_dish_together_is_not(self):
+        work = bench(LOAF, "free-of:egg")
+        self.assertFalse(
+            any(
+                o.kind == "drop"
+                for o in options_of(work, Wish())
+                if "egg" in work.lines[min(o.line, len(work.lines) - 1)].text
+            )
+        )
+
+
 class Methods(SimpleTestCase):
     def test_only_for_the_plans_they_serve(self):
         def states(*keys, **settings):

@@ -111,6 +111,9 @@ class Ways(PracticeTest):
     def test_at_least_half_stays(self):
         url = reverse("bench:way", args=[self.pot.pk, self.first.pk])
         salt = self.key("salt")
+        wished = self.client.get(url, {"find": "1", "nothing_new": "on", "one_pot": "on", "never": "soy"})
+        self.assertContains(wished, 'value="soy"')
+        self.assertNotContains(wished, "To buy")
         page = self.client.get(url, {"find": "1", f"keep-{salt}": "half"})
         for way, _, _ in page.context["ways"]:
             left = sum(line.grams for line in way.lines if description_of(line).startswith("Salt, table"))
