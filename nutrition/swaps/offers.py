@@ -38,6 +38,8 @@ from nutrition.tables import pattern
 COST_MINUTE, COST_EXOTIC, COST_INGREDIENT = 0.01, 0.08, 0.03
 #: ... and what another method, leaving out, and a warning of the balance weigh.
 COST_STATE, COST_DROP, COST_UPSET = 0.02, 0.15, 0.05
+#: ... and how far a swap leads from the dish: nearest first among those that do the same for the gates.
+COST_FAR = 0.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -362,7 +364,8 @@ def _cost(done: _Candidate, count: int, upset: int) -> float:
     rule = done.rule
     work = COST_MINUTE * rule.minutes + COST_EXOTIC * rule.exotic if rule else COST_STATE
     dropped = COST_DROP if done.kind == "drop" else 0.0
-    return work + COST_INGREDIENT * max(count - 1, 0) + COST_UPSET * upset + dropped
+    far = COST_FAR * (1 - rule.closeness) if rule and done.kind == "swap" else 0.0
+    return work + far + COST_INGREDIENT * max(count - 1, 0) + COST_UPSET * upset + dropped
 
 
 def _said(line: Line, done: _Candidate, new: Sequence[Line]) -> Note:
