@@ -10,7 +10,7 @@ from django.utils.timezone import localdate
 from accounts.scope import PracticeRow, ScopedManager
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
-from nutrition.limits.measured import Measurement
+from nutrition.limits.measured import Measurement, measures
 from nutrition.limits.medicines import medicines_in
 from nutrition.limits.plans import CIRCUMSTANCES, OWN, PLANS, Facts, choose, plan_label
 from nutrition.limits.plans.common import KIDNEY_STAGES, LIFE_STAGES, SEXES, circumstances_of_life
@@ -88,7 +88,8 @@ class Person(Versioned, PracticeRow):
     @property
     def measurements(self):
         """What was measured, as the core has it, in the order it was written."""
-        rows = (Measurement(row["key"], row["value"], date.fromisoformat(row["on"])) for row in self.measured)
+        known = (row for row in self.measured if row["key"] in measures())
+        rows = (Measurement(row["key"], row["value"], date.fromisoformat(row["on"])) for row in known)
         return tuple(rows)
 
     @property
