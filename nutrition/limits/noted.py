@@ -4,6 +4,7 @@ Names are all that is compared, and the ingredients of a label that was entered:
 "holds", and what is not named is left to whoever reads the label.
 """
 
+import functools
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -50,8 +51,15 @@ def name_in(words: Iterable[str], names: Iterable[str]) -> str:
     >>> name_in(["oat", "blue cheese"], ["Cheese, blue"]), name_in(["egg"], ["Eggplant, raw"])
     ('blue cheese', '')
     """
-    held = [frozenset(normalized(name).split()) for name in names]
+    held = [_words_of(name) for name in names]
     return next((each for each in words if any(there.issuperset(each.split()) for there in held)), "")
+
+
+@functools.lru_cache(maxsize=16_384)
+def _words_of(name: str) -> frozenset[str]:
+    """The words of a name, written together ("breadcrumb") and apart ("bread", "crumb")."""
+    apart = (normalized(word) for word in re.findall(r"[^\W\d_]+", name.lower()))
+    return frozenset(normalized(name).split()) | frozenset(apart)
 
 
 def named_in(words: Iterable[str], lines: Sequence[Line]) -> list[Named]:

@@ -32,6 +32,7 @@ ROWS = (
     ("oral allergy syndrome: raw apples, hazelnuts", "1 apple", True),
     ("cilantro", "1/2 cup fresh coriander leaves", True),
     ("aubergine", "1 eggplant", True),
+    ("bread", "1/2 cup bread crumbs", True),
     ("none known", "1 cup nothing in particular", False),
 )
 
