@@ -218,12 +218,16 @@ class MeasureForm(forms.Form):
 
     key = forms.ChoiceField(label="what", choices=[(key, measure.called) for key, measure in measures().items()])
     value = forms.CharField(label="value", max_length=12)
+    #: Ticked where a value that looks like another unit's is meant as it stands.
+    is_unit_meant = forms.BooleanField(required=False, label="That unit is meant")
+    asks_whether_unit_is_meant = False
     on = forms.DateField(label="on", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["key"].widget.attrs["class"] = "form-select"
         self.fields["value"].widget.attrs |= CONTROL | {"inputmode": "decimal"}
+        self.fields["is_unit_meant"].widget.attrs["class"] = "form-check-input"
         self.fields["on"].widget.attrs |= CONTROL
         self.fields["on"].initial = self.fields["on"].initial or localdate
 
@@ -246,11 +250,21 @@ class MeasureForm(forms.Form):
 
     def clean(self):
         data = super().clean()
-        if not self.errors:
-            try:
-                Measurement(data["key"], data["value"], data["on"])
-            except Problem as problem:
-                self.add_error("value", str(problem))
+        if self.errors:
+            return data
+        try:
+            measured = Measurement(data["key"], data["value"], data["on"])
+        except Problem as problem:
+            self.add_error("value", str(problem))
+            return data
+        other = measured.in_another_unit
+        if other and not data.get("is_unit_meant"):
+            self.asks_whether_unit_is_meant = True
+            self.add_error(
+                "value",
+                f"{data['value']:g} {measured.measure.unit} is {measured.side} the usual; it looks like {other.measure.unit}. "
+                "Choose the unit again, or tick the box if it is meant.",
+            )
         return data
 
 

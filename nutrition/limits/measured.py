@@ -109,6 +109,25 @@ class Measurement:
         return BELOW if value < measure.low else ABOVE if value > measure.high else WITHIN
 
     @property
+    def in_another_unit(self) -> "Measurement | None":
+        """The same number in the other unit, where that is likelier meant: it is out of range here and not there, or far
+        too low here and high there. A unit mixed up frees what should be limited.
+
+        >>> str(Measurement("phosphate_mg_dl", 1.9, date(2026, 11, 2)).in_another_unit.words)
+        'phosphate 1.9 mmol/L on November 2, 2026'
+        >>> Measurement("phosphate_mg_dl", 5.6, date(2026, 11, 2)).in_another_unit is None
+        True
+        """
+        if self.side in ("", WITHIN):
+            return None
+        for other in measures().values():
+            if other.of == self.measure.of and other.key != self.key and other.least <= self.value <= other.most:
+                read = Measurement(other.key, self.value, self.on)
+                if read.side == WITHIN or (self.side, read.side) == (BELOW, ABOVE):
+                    return read
+        return None
+
+    @property
     def words(self) -> Note:
         """ "potassium 4.4 mmol/L on November 2, 2026"."""
         measure = self.measure

@@ -33,6 +33,16 @@ class Bloods(SimpleTestCase):
         for value, side in ((3.4, "below"), (3.5, "within"), (5.0, "within"), (5.1, "above")):
             self.assertEqual(Measurement("potassium_mmol_l", value, TODAY).side, side)
 
+    def test_a_number_that_looks_like_the_other_unit(self):
+        """Phosphate: usual 2.5 to 4.5 mg/dL, 0.81 to 1.45 mmol/L (KDIGO CKD-MBD 2017)."""
+        for key, value, other in (
+            ("phosphate_mg_dl", 1.2, "mmol/L"), ("phosphate_mg_dl", 1.9, "mmol/L"), ("phosphate_mmol_l", 3.9, "mg/dL"),
+            ("phosphate_mg_dl", 4.0, ""), ("phosphate_mg_dl", 6.1, ""), ("phosphate_mmol_l", 1.1, ""),
+            ("phosphate_mmol_l", 1.9, ""), ("potassium_mmol_l", 3.1, ""), ("albumin_g_dl", 2.9, ""), ("albumin_g_l", 29, ""),
+        ):  # fmt: skip
+            read = Measurement(key, value, TODAY).in_another_unit
+            self.assertEqual(read.measure.unit if read else "", other, (key, value))
+
     def test_the_newest_counts_and_of_a_day_the_last_written(self):
         old, first, second = (
             Measurement("potassium_mmol_l", value, TODAY - timedelta(days=days))

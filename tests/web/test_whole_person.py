@@ -94,6 +94,16 @@ class Bloods(Whole):
             self.assertContains(answer, f'value="{value}"', status_code=422)
         self.assertEqual(self.again().measured, [])
 
+    def test_a_unit_mixed_up_asks_before_it_frees_anything(self):
+        answer = self.measure("phosphate_mg_dl", "1.9")
+        self.assertContains(answer, "it looks like mmol/L", status_code=422)
+        self.assertIn("phosphorus_mg", self.limits())
+        self.assertEqual(self.measure("phosphate_mg_dl", "1.9", is_unit_meant="on").status_code, 302)
+        self.assertNotIn("phosphorus_mg", self.limits())
+        self.assertEqual(self.measure("phosphate_mmol_l", "1.9").status_code, 302)
+        self.assertIn("phosphorus_mg", self.limits())
+        self.assertEqual(self.measure("phosphate_mg_dl", "5.8").status_code, 302)
+
     def test_an_old_page_measures_nothing_twice(self):
         data = {"key": "potassium_mmol_l", "value": "4.4", "on": localdate().isoformat(), "version": self.lu.version}
         url = reverse("people:measure", args=[self.lu.pk])
