@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from bench.actions import standing_edit
-from nutrition.food.tags import CHECK, TAGS
+from nutrition.food.tags import TAGS
 from nutrition.sheet.verdicts import OPEN, SHUT
 from ui.templatetags.ui import texts_of
 
@@ -69,8 +69,7 @@ def label_rows(card, ready):
     by_line = {}
     findings = [*sheet.allergens, *(item.finding for item in sheet.avoided if item.finding)]
     for finding in findings:
-        positions = finding.lines if finding.verdict == CHECK else finding.also_check
-        for position in positions:
+        for position in finding.by_label:
             tags, look_for = by_line.setdefault(position, ({}, {}))
             tags[finding.tag] = None
             look_for.update(dict.fromkeys(finding.look_for_in(position)))

@@ -178,7 +178,8 @@ def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str
     drafts_again = any(name in changes and getattr(now, name) != changes[name] for name in DRAFTS_GO_BY)
     weighed = changes.get("weight_kg")
     if weighed and now.weight_kg != weighed:
-        changes = {**changes, "measured": [*now.measured, _measured("weight_kg", float(weighed), localdate(), user)]}
+        new = _measured(WEIGHT, float(weighed), localdate(), user)
+        changes = {**changes, "measured": [*_with_the_weight(now), new]}
     if changes:
         now.claim(**changes)
         record("person.changed", now, ", ".join(name.replace("_", " ") for name in changes), by=user)
@@ -187,6 +188,18 @@ def change_person(person: Person, changes: Mapping[str, Any], shown: Mapping[str
     elif changes:
         mark_what_holds(now)
     return drafts_again
+
+
+#: Of what is measured, what the person's page keeps beside the rest too.
+WEIGHT = "weight_kg"
+
+
+def _with_the_weight(person: Person) -> list[dict[str, Any]]:
+    """What was measured, the weight that stands among it: of the day they came, where nobody said when they were weighed."""
+    if person.weight_kg is None or any(row["key"] == WEIGHT for row in person.measured):
+        return list(person.measured)
+    on = timezone.localtime(person.created_at).date().isoformat()
+    return [{"key": WEIGHT, "value": float(person.weight_kg), "on": on, "by": ""}, *person.measured]
 
 
 def _measured(key: str, value: float, on: date, user: User) -> dict[str, Any]:
@@ -202,21 +215,25 @@ def measure(person: Person, key: str, value: float, on: date, user: User, versio
         raise Problem("people.measured_tomorrow", on=on)
     if any((row["key"], row["value"], row["on"]) == (key, value, on.isoformat()) for row in person.measured):
         return
-    _remeasure(person, [*person.measured, _measured(key, value, on, user)], user, version)
+    before = _with_the_weight(person) if key == WEIGHT else person.measured
+    _remeasure(person, key, [*before, _measured(key, value, on, user)], user, version)
 
 
 @transaction.atomic
 def take_back_measured(person: Person, key: str, value: float, on: date, user: User, version: int | None) -> None:
     """A value that was written down by mistake; the history keeps it. Raises Stale."""
     rows = [row for row in person.measured if (row["key"], row["value"], row["on"]) != (key, value, on.isoformat())]
-    _remeasure(person, rows, user, version)
+    _remeasure(person, key, rows, user, version)
 
 
-def _remeasure(person: Person, rows: list[dict[str, Any]], user: User, version: int | None) -> None:
+def _remeasure(person: Person, key: str, rows: list[dict[str, Any]], user: User, version: int | None) -> None:
+    """Keep the rows; where it was a weight, the newest that is left is the weight, and without any it is unknown."""
     rows = sorted(rows, key=lambda row: row["on"])
-    weights = [row["value"] for row in rows if row["key"] == "weight_kg"]
-    weight = {"weight_kg": Decimal(str(round(weights[-1], 1)))} if weights else {}
-    person.claim(version, measured=rows, **weight)
+    changed: dict[str, Any] = {"measured": rows}
+    if key == WEIGHT:
+        weights = [row["value"] for row in rows if row["key"] == WEIGHT]
+        changed[WEIGHT] = Decimal(str(round(weights[-1], 1))) if weights else None
+    person.claim(version, **changed)
     record("person.measured", person, by=user)
     redraft(person, user)
 

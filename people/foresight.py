@@ -1,11 +1,11 @@
 """What a choice of plans would change in the limits of a day, before anything is saved."""
 
 from copy import copy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
-from nutrition.limits.gates import MEAL_SHARES, sides_in_words
+from nutrition.limits.gates import sides_in_words
 from nutrition.limits.plans import missing_for, plan_label, targets_for
 
 from .regimen import to_draft
@@ -35,8 +35,7 @@ def foresee(regimen, wanted):
 
     What was confirmed, typed or removed stays as it is, as it would when the plans are saved.
     """
-    person, eater = regimen.person, regimen.eater
-    facts = person.facts(wanted)
+    eater, facts = regimen.eater, regimen.person.facts(wanted)
     rows = [copy(row) for row in (*regimen.targets, *regimen.removed)]
     for row in rows:  # what a plan leaves behind is a number of their own
         row.plan = row.plan if row.plan in wanted else ""
@@ -44,14 +43,8 @@ def foresee(regimen, wanted):
     drafted = [
         target for key, settings in wanted.items() for target in to_draft(key, targets_for(key, facts, settings), rows)
     ]
-    would = Eater(
-        facts=facts,
-        plans=wanted,
-        targets=(*(row.as_target() for row in kept), *drafted),
-        settled=person.settled,
-        shares={meal: person.meal_shares[meal] for meal in MEAL_SHARES},
-        tallies=eater.tallies,
-    )
+    targets = (*(row.as_target() for row in kept), *drafted)
+    would = replace(eater, facts=facts, plans=wanted, targets=targets)
     lacks = [(plan_label(key), missing_for(key, facts, settings)) for key, settings in wanted.items()]
     return Foresight(would, _changes(eater, would), [each for each in lacks if each[1]])
 

@@ -21,6 +21,16 @@ from .models import Person, PersonTally, PersonTarget
 CONTROL, SELECT = {"class": "form-control"}, {"class": "form-select"}
 
 
+def _is_usual_weight(weight, age_years):
+    least, most = usual_weight_kg(age_years)
+    return least <= weight <= most
+
+
+def seldom_seen(weight, age_years):
+    """The beginning of a question about a weight."""
+    return f"{weight:g} kg was typed, seldom seen{'' if age_years is None else ' at that age'}. Type it in kilograms"
+
+
 #: Said by the stage of life alone.
 _FROM_LIFE = ("breast_feeding",)
 
@@ -201,16 +211,13 @@ class PersonForm(forms.ModelForm):
 
     def _ask_about_weight(self, data, age_years):
         weight = data.get("weight_kg")
-        least, most = usual_weight_kg(age_years)
-        if weight is None or least <= weight <= most or data.get("is_weight_meant"):
+        if weight is None or _is_usual_weight(weight, age_years) or data.get("is_weight_meant"):
             return
         self.asks_whether_weight_is_meant = True
-        at = "" if age_years is None else " at that age"
-        advice = " For an infant, type the date of birth." if age_years is None and weight < least else ""
-        self.add_error(
-            "weight_kg",
-            f"{weight} kg was typed, seldom seen{at}. Type it in kilograms, or tick the box if it is meant.{advice}",
+        advice = (
+            " For an infant, type the date of birth." if age_years is None and weight < usual_weight_kg(None)[0] else ""
         )
+        self.add_error("weight_kg", f"{seldom_seen(weight, age_years)}, or tick the box if it is meant.{advice}")
 
 
 class MeasureForm(forms.Form):
@@ -218,16 +225,17 @@ class MeasureForm(forms.Form):
 
     key = forms.ChoiceField(label="what", choices=[(key, measure.called) for key, measure in measures().items()])
     value = forms.CharField(label="value", max_length=12)
-    #: Ticked where a value that looks like another unit's is meant as it stands.
-    is_unit_meant = forms.BooleanField(required=False, label="That unit is meant")
-    asks_whether_unit_is_meant = False
+    #: Ticked where a value that looks like another unit's, or a weight seldom seen at that age, is meant as it stands.
+    is_meant = forms.BooleanField(required=False, label="That is meant")
+    asks_whether_meant = False
     on = forms.DateField(label="on", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args, age_years=None, **kwargs):
         super().__init__(*args, **kwargs)
+        self.age_years = age_years
         self.fields["key"].widget.attrs["class"] = "form-select"
         self.fields["value"].widget.attrs |= CONTROL | {"inputmode": "decimal"}
-        self.fields["is_unit_meant"].widget.attrs["class"] = "form-check-input"
+        self.fields["is_meant"].widget.attrs["class"] = "form-check-input"
         self.fields["on"].widget.attrs |= CONTROL
         self.fields["on"].initial = self.fields["on"].initial or localdate
 
@@ -257,15 +265,25 @@ class MeasureForm(forms.Form):
         except Problem as problem:
             self.add_error("value", str(problem))
             return data
-        other = measured.in_another_unit
-        if other and not data.get("is_unit_meant"):
-            self.asks_whether_unit_is_meant = True
-            self.add_error(
-                "value",
-                f"{data['value']:g} {measured.measure.unit} is {measured.side} the usual; it looks like {other.measure.unit}. "
-                "Choose the unit again, or tick the box if it is meant.",
-            )
+        if doubt := "" if data.get("is_meant") else self._doubt(measured):
+            self.asks_whether_meant = True
+            self.add_error("value", doubt)
         return data
+
+    def _doubt(self, measured):
+        """What is likelier meant than what was typed; empty where nothing is."""
+        value, measure, other = (
+            f"{measured.value:g} {measured.measure.unit}",
+            measured.measure,
+            measured.in_another_unit,
+        )
+        if other:
+            said = f"{value} is {measured.side} the usual; it looks like {other.measure.unit}. Choose the unit again"
+        elif measure.of == "weight" and not _is_usual_weight(measured.value, self.age_years):
+            said = seldom_seen(measured.value, self.age_years)
+        else:
+            return ""
+        return f"{said}, or tick the box if it is meant."
 
 
 class VersionForm(forms.Form):

@@ -154,7 +154,7 @@ def foresee_plans(request, pk):
 def measure(request, pk):
     """Write down a weight or a blood result."""
     found = get_object_or_404(Person, pk=pk)
-    form = MeasureForm(request.POST)
+    form = MeasureForm(request.POST, age_years=found.age_years)
     if not form.is_valid():
         return _page(request, found, measure_form=form, refused=True)
     data = form.cleaned_data
@@ -171,7 +171,7 @@ def measure(request, pk):
 def take_back_measured(request, pk):
     """A value written down by mistake."""
     found = get_object_or_404(Person, pk=pk)
-    form = MeasureForm(request.POST)
+    form = MeasureForm(request.POST, age_years=found.age_years)
     if form.is_valid():
         data = form.cleaned_data
         key, value, on = data["key"], data["value"], data["on"]

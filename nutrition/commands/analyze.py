@@ -69,10 +69,8 @@ def notes_of(sheet: Sheet, eater: Eater) -> list[str]:
     """What a reader must know besides the figures: conflicts, what is avoided, what was not found."""
     notes = [f"to settle: {conflict.words}" for conflict in eater.conflicts()]
     notes += [f"{item.label} ({plan_label(item.owners[0][0])}): {item.words}" for item in sheet.avoided]
-    notes += [
-        f"{BY_KEY[each.nutrient].label} ({plan_label(key)}): {'no limit stands, though' if each.is_doubtful else 'not limited,'} {each.why}"
-        for key, each in eater.not_limited()
-    ]
+    free = eater.not_limited()
+    notes += [f"{BY_KEY[each.nutrient].label} ({plan_label(key)}): {each.words}" for key, each in free]
     found = {finding.tag for finding in sheet.allergens}
     rest = [label.lower() for tag, label in ALLERGENS.items() if tag not in found]
     return notes + ([f"nothing listed found of {', '.join(rest)}; the labels decide"] if rest else [])

@@ -37,6 +37,7 @@ def run(args: argparse.Namespace) -> None:
             Path(args.write).write_text(json.dumps(data, ensure_ascii=False, indent=1), encoding="utf-8")
         except OSError as problem:
             raise Refused(f"--write {args.write}: {problem.strerror}; give a path that can be written") from None
+    with_it = [told(bench, way.lines, way.serves) for way in outcome.ways]
     result = {
         "solved": outcome.solved,
         "ways": [
@@ -51,9 +52,9 @@ def run(args: argparse.Namespace) -> None:
                     for c in way.changes
                 ],
                 "gates": [gate_json(verdict) for verdict in way.verdicts],
-                **told_json(told(bench, way.lines, way.serves)),
+                **told_json(said),
             }
-            for way in outcome.ways
+            for way, said in zip(outcome.ways, with_it, strict=True)
         ],
         "conflict": None
         if outcome.solved
@@ -72,11 +73,10 @@ def run(args: argparse.Namespace) -> None:
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
         return
-    for number, way in enumerate(outcome.ways, 1):
+    for number, (way, said) in enumerate(zip(outcome.ways, with_it, strict=True), 1):
         print(f"Way {number}")
         for change in way.changes:
             print(f"  {change.text}")
-        said = told(bench, way.lines, way.serves)
         for food, do in said.do:
             print(f"  do differently, {food.lower()}: {do}")
         if said.to_buy:

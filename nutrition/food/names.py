@@ -89,6 +89,11 @@ def _sure_names() -> dict[str, tuple[str, ...]]:
 
 
 @remembered
+def is_water(food_id: str) -> bool:
+    """Whether this is water as it comes from the tap, which nobody buys."""
+    return foods().by_id(food_id).description.startswith(("Beverages, water", "Water, tap"))
+
+
 def all_names(food_id: str) -> tuple[str, ...]:
     """Everything a food is called: by cooks of every kitchen and by the table; nothing once the table lacks it."""
     if not foods().has_id(food_id):

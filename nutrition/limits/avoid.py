@@ -36,6 +36,11 @@ class Finding:
         return TAGS[self.tag]
 
     @property
+    def by_label(self) -> tuple[int, ...]:
+        """The lines of which the label decides."""
+        return self.lines if self.verdict == CHECK else self.also_check
+
+    @property
     def look_for(self) -> tuple[str, ...]:
         return tuple(dict.fromkeys(hit.look_for for _, hit in self.hits if hit.look_for and hit.verdict == CHECK))
 

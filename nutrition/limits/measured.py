@@ -157,7 +157,7 @@ def decide(of: str, measured: Iterable[Measurement], today: date | None) -> Deci
     >>> decide("potassium", [], None).is_limited
     True
     """
-    last = last_of(of, measured)
+    last = last_of(of, (each for each in measured if today is None or each.on <= today))
     if last is None:
         return Decision(True, note("limits.no_result", of=of), is_known=False)
     if today is None or (today - last.on).days > FRESH_DAYS:

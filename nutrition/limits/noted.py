@@ -1,7 +1,7 @@
 """What somebody noted in words of their own, an allergy of no list or a dislike, looked for by name.
 
-Names are all that is compared, and the ingredients of a label that was entered: nothing here knows that guacamole holds avocado. So the word is "named in", never
-"holds", and what is not named is left to whoever reads the label.
+Names are all that is compared, and the ingredients of a label that was entered: nothing here knows that guacamole holds
+avocado. So the word is "named in", never "holds", and what is not named is left to whoever reads the label.
 """
 
 import functools

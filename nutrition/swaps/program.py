@@ -6,6 +6,7 @@ balance and weight are rows; costs grow with the job a change touches, the share
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from time import monotonic
 
 import numpy as np
@@ -15,9 +16,8 @@ from scipy.sparse import csr_array, vstack
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of, name_of
-from nutrition.food.names import all_names, normalized
+from nutrition.food.names import all_names, is_water, normalized
 from nutrition.food.nutrients import INDEX
-from nutrition.food.table import foods
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import Gate
@@ -137,14 +137,17 @@ class Wish:
     seconds: float = 3.7
     most_seconds: float = 4.8
 
+    @cached_property
+    def _never(self) -> tuple[str, ...]:
+        return tuple(each for text in self.never for each in noted_words(text))
+
     def lets_in(self, food_id: str, bench: Workbench) -> bool:
         """Whether this food may come into the dish."""
         if any(line.food_id == food_id for line in bench.lines):
             return True
-        words = tuple(each for text in self.never for each in noted_words(text))
-        if words and name_in(words, all_names(food_id)):
+        if self._never and name_in(self._never, all_names(food_id)):
             return False
-        return not self.nothing_new or foods().by_id(food_id).description.startswith("Beverages, water")
+        return not self.nothing_new or is_water(food_id)
 
 
 @dataclass(slots=True)
@@ -185,7 +188,7 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
     """As it is first, then offers, for every line. What a plan keeps out is no option, not even as it is."""
     found = []
     total = sum(line.span.likely for line in bench.lines) or 1.0
-    main = _main_lines(bench)
+    main, methods = _main_lines(bench), _methods_for(bench)
     for position, line in enumerate(bench.lines):
         jobs = bench.jobs_of(position)
         weight = max((weight_of(job) for job in jobs), default=1.5)
@@ -207,7 +210,7 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
         for offer in offers_for(bench, position, MOST_OFFERS_A_LINE).offers:
             if offer.kind in ("less", "more") or (offer.kind != "state" and wish.at_least.get(position)):
                 continue
-            if offer.kind == "state" and offer.id not in _methods_for(bench):
+            if offer.kind == "state" and offer.id not in methods:
                 continue
             if any(not wish.lets_in(food_id, bench) for food_id, _ in offer.to):
                 continue
@@ -232,27 +235,9 @@ def options_of(bench: Workbench, wish: Wish) -> list[Option]:
 
 #: Words of titles and of foods that do not name one.
 _SAYS_LITTLE = frozenset(
-    [
-        "and",
-        "with",
-        "in",
-        "of",
-        "the",
-        "a",
-        "red",
-        "white",
-        "green",
-        "black",
-        "brown",
-        "yellow",
-        "fresh",
-        "dried",
-        "whole",
-        "sweet",
-        "hot",
-        "plain",
-    ]
-)
+    ("and", "with", "in", "of", "the", "a", "red", "white", "green", "black", "brown", "yellow", "fresh", "dried", "whole",
+     "sweet", "hot", "plain")
+)  # fmt: skip
 
 
 def _main_lines(bench: Workbench) -> set[int]:
@@ -286,13 +271,11 @@ def taste_of(bench: Workbench) -> str:
 def _additions(bench: Workbench, position: int, wish: Wish) -> list[Option]:
     """Something on the side, when a gate asks for at least so much; each on a place of its own after the lines."""
     found, seen = [], set()
-    nothing = np.zeros(len(INDEX))
+    nothing, suits = np.zeros(len(INDEX)), ("", taste_of(bench))
     for gate in bench.gates:
         for name, grams, taste in ADDITIONS.get(gate.nutrient, ()) if gate.low else ():
             food_id = food_called(name)
-            if taste and taste != taste_of(bench):
-                continue
-            if food_id in seen or bench.forbidden(food_id) or not wish.lets_in(food_id, bench):
+            if taste not in suits or food_id in seen or bench.forbidden(food_id) or not wish.lets_in(food_id, bench):
                 continue
             seen.add(food_id)
             whole = grams * bench.serves
@@ -353,7 +336,7 @@ class Program:
         self.scaled = [k for k, option in enumerate(options) if option.kind == "kept"]
         #: Columns of the touches, behind the deviations.
         behind = 2 * self.count + PIECES * len(self.scaled)
-        self.touch = {k: behind + n for n, k in enumerate(self._kept())}
+        self.touch = {k: behind + n for n, k in enumerate(self.scaled)}
         self.free = {option.line for option in options if option.kind == "kept"}
         #: The column of what the plate lacks, as a share of the dish; slacks of gates stand last.
         self.lacking = behind + len(self.touch)
@@ -361,9 +344,6 @@ class Program:
         self.cuts: list[tuple[np.ndarray, float]] = []
         self.by_choice: list[tuple[np.ndarray, float]] = []
         self.is_loose = False
-
-    def _kept(self) -> list[int]:
-        return [k for k in self.scaled if self.options[k].kind == "kept"]
 
     def _slots(self, n: int) -> tuple[list[int], list[int]]:
         """The columns of how much more, and of how much less."""
@@ -390,9 +370,8 @@ class Program:
         for n, k in enumerate(self.scaled):
             up, down = self._slots(n)
             add([(c + k, 1.0), (k, -1.0), *((u, -1.0) for u in up), *((d, 1.0) for d in down)], 0.0, 0.0)
-            if k in self.touch:
-                widest = max(self.options[k].high - 1, 1 - self.options[k].low, 0.01)
-                add([*((column, 1.0) for column in (*up, *down)), (self.touch[k], -widest)], at_most=0.0)
+            widest = max(self.options[k].high - 1, 1 - self.options[k].low, 0.01)
+            add([*((column, 1.0) for column in (*up, *down)), (self.touch[k], -widest)], at_most=0.0)
         self._gate_rows(add, margin, active)
         self._whole_rows(add)
         for coefficients, most in self.cuts:
@@ -447,15 +426,14 @@ class Program:
         for n, k in enumerate(self.scaled):
             up, down = self._slots(n)
             option = self.options[k]
-            if not option.new or option.kind == "more":
+            if not option.new:  # a side that is not there
                 continue
             weight = COST_AMOUNT * max(option.scale, 0.2)
             costs[up], costs[down] = (
                 np.multiply(weight, MORE),
                 np.multiply(weight, LESS_SALT if option.is_salt else LESS),
             )
-            if k in self.touch:
-                costs[self.touch[k]] = COST_CHANGE
+            costs[self.touch[k]] = COST_CHANGE
         costs[self.lacking] = 10 * COST_TENTH
         if elastic:
             costs = costs * 1e-3

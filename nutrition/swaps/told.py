@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nutrition.dish.line import Line
-from nutrition.dish.naming import name_of
-from nutrition.food.tags import CHECK, TAGS
+from nutrition.dish.naming import called, name_of
+from nutrition.food.names import is_water
+from nutrition.food.tags import TAGS
 from nutrition.limits.avoid import find
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import cautions_for
@@ -35,7 +36,7 @@ class Told:
 def told(bench: Workbench, lines: Sequence[Line], serves: float | None = None) -> Told:
     """What goes with the dish that a way leads to. `lines`: all of it; `serves`: where that changed too."""
     written = {line.food_id for line in bench.lines}
-    new = [line for line in lines if line.food_id not in written]
+    new = [line for line in lines if line.food_id and line.food_id not in written and not is_water(line.food_id)]
     keys = {line.key: line for line in bench.lines}
     changed = [line for line in lines if line.is_edited and keys.get(line.key) != line]
     do: dict[str, dict[str, None]] = {}
@@ -44,7 +45,7 @@ def told(bench: Workbench, lines: Sequence[Line], serves: float | None = None) -
             do.setdefault(str(line.advice), {})[name_of(line)] = None
     return Told(
         do=tuple((", ".join(names).capitalize(), advice) for advice, names in do.items()),
-        to_buy=tuple(dict.fromkeys(name_of(line) for line in new if "water" not in name_of(line))),
+        to_buy=tuple(dict.fromkeys(name_of(line) for line in new)),
         labels=_labels(bench, lines),
         mind=_mind(bench, lines, serves or bench.serves),
     )
@@ -53,10 +54,8 @@ def told(bench: Workbench, lines: Sequence[Line], serves: float | None = None) -
 def _labels(bench: Workbench, lines: Sequence[Line]) -> tuple[Label, ...]:
     found: dict[tuple[str, str], str] = {}
     for finding in find(lines, bench.kept_out, bench.eater.allergen_list):
-        positions = finding.lines if finding.verdict == CHECK else finding.also_check
-        for at in positions:
-            words = lines[at].text if lines[at].text_stands else name_of(lines[at])
-            found.setdefault((words, TAGS[finding.tag].lower()), "; ".join(finding.look_for_in(at)))
+        for at in finding.by_label:
+            found.setdefault((called(lines[at]), TAGS[finding.tag].lower()), "; ".join(finding.look_for_in(at)))
     return tuple(Label(line, what, look_for) for (line, what), look_for in found.items())
 
 

@@ -5,6 +5,7 @@ Rules of the trade: a chef's judgement of changes, common practice.
 
 from django.test import SimpleTestCase
 
+from nutrition.dish.naming import called
 from nutrition.food.tags import CHECK
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
@@ -115,7 +116,7 @@ class Told(SimpleTestCase):
         self.assertEqual(
             {(each.line, each.what) for each in said.labels if each.what == "milk"},
             {
-                (way.lines[at].text, "milk")
+                (called(way.lines[at]), "milk")
                 for finding in find(way.lines, ["milk"])
                 for at in (finding.lines if finding.verdict == CHECK else finding.also_check)
             },

@@ -33,6 +33,12 @@ class Bloods(SimpleTestCase):
         for value, side in ((3.4, "below"), (3.5, "within"), (5.0, "within"), (5.1, "above")):
             self.assertEqual(Measurement("potassium_mmol_l", value, TODAY).side, side)
 
+    def test_a_result_of_tomorrow_frees_nothing(self):
+        tomorrow = Measurement("potassium_mmol_l", 4.4, TODAY + timedelta(days=1))
+        self.assertTrue(decide("potassium", [tomorrow], TODAY).is_limited)
+        high = Measurement("potassium_mmol_l", 5.9, TODAY)
+        self.assertTrue(decide("potassium", [high, tomorrow], TODAY).is_limited)
+
     def test_a_number_that_looks_like_the_other_unit(self):
         """Phosphate: usual 2.5 to 4.5 mg/dL, 0.81 to 1.45 mmol/L (KDIGO CKD-MBD 2017)."""
         for key, value, other in (

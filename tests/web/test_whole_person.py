@@ -69,6 +69,25 @@ class Bloods(Whole):
         self.measure("weight_kg", "80", localdate() - timedelta(days=30))
         self.assertEqual(float(self.again().weight_kg), 66)
 
+    def test_a_weight_taken_back_leaves_the_one_before(self):
+        before = self.limits()
+        self.measure("weight_kg", "66")
+        data = {"key": "weight_kg", "value": "66", "on": localdate().isoformat(), "version": self.again().version}
+        self.client.post(reverse("people:take_back_measured", args=[self.lu.pk]), data)
+        self.assertEqual((float(self.again().weight_kg), self.limits()), (60, before))
+
+    def test_a_weight_that_was_cleared_comes_back_with_no_blood(self):
+        self.measure("weight_kg", "66")
+        actions.change_person(self.again(), {"weight_kg": None}, {}, self.ana)
+        self.measure()
+        self.assertIsNone(self.again().weight_kg)
+
+    def test_a_weight_seldom_seen_asks(self):
+        answer = self.measure("weight_kg", "6.6")
+        self.assertContains(answer, "6.6 kg was typed, seldom seen", status_code=422)
+        self.assertEqual(float(self.again().weight_kg), 60)
+        self.assertEqual(self.measure("weight_kg", "6.6", is_meant="on").status_code, 302)
+
     def test_written_and_taken_back_is_nothing(self):
         before = self.limits(), self.lu.measured
         self.measure()
@@ -98,7 +117,7 @@ class Bloods(Whole):
         answer = self.measure("phosphate_mg_dl", "1.9")
         self.assertContains(answer, "it looks like mmol/L", status_code=422)
         self.assertIn("phosphorus_mg", self.limits())
-        self.assertEqual(self.measure("phosphate_mg_dl", "1.9", is_unit_meant="on").status_code, 302)
+        self.assertEqual(self.measure("phosphate_mg_dl", "1.9", is_meant="on").status_code, 302)
         self.assertNotIn("phosphorus_mg", self.limits())
         self.assertEqual(self.measure("phosphate_mmol_l", "1.9").status_code, 302)
         self.assertIn("phosphorus_mg", self.limits())

@@ -129,6 +129,11 @@ class NotLimited:
     why: Note
     is_doubtful: bool = False
 
+    @property
+    def words(self) -> str:
+        """ "not limited, last potassium 4.4 mmol/L on …"; where nobody drafted since, that no limit stands."""
+        return f"{'no limit stands, though' if self.is_doubtful else 'not limited,'} {self.why}"
+
 
 @dataclass(frozen=True, slots=True)
 class School:
