@@ -3,7 +3,7 @@
 from math import isfinite
 
 from errands.run import errand
-from nutrition.swaps.program import Wish
+from nutrition.swaps.options import Wish
 from nutrition.swaps.way_through import ways_for
 from people.regimen import regimen_of
 

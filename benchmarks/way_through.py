@@ -20,7 +20,7 @@ from nutrition.reading.page import from_text  # noqa: E402
 from nutrition.reading.recipe import read_line, read_recipe  # noqa: E402
 from nutrition.sheet.verdicts import OPEN  # noqa: E402
 from nutrition.swaps.offers import Workbench, offers_for  # noqa: E402
-from nutrition.swaps.program import options_of  # noqa: E402
+from nutrition.swaps.options import options_of  # noqa: E402
 from nutrition.swaps.rules import food_called, own_rule  # noqa: E402
 from nutrition.swaps.way_through import Wish, ways_for  # noqa: E402
 

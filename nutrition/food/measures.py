@@ -136,7 +136,7 @@ _NOT_BY_CUP = frozenset(
 LEAST_SPOON_ML = 0.5
 
 
-def _one_piece(food: Food) -> float | None:
+def piece_of(food: Food) -> float | None:
     """Grams of one, where the food itself is counted; a class average counts nothing."""
     own = (row for row in _rows_of(food.description, food.category) if not row.is_average)
     return next((row.grams["each"] for row in own if "each" in row.grams), None)
@@ -150,7 +150,7 @@ def household_measure(food: Food, grams: float) -> str:
     '½ cup'
     """
     loose = re.search(r"canned|frozen|juice|cooked|dried", food.description)
-    one = _one_piece(food) if food.category in _COUNTED and not loose else None
+    one = piece_of(food) if food.category in _COUNTED and not loose else None
     if one and one >= 15 and grams >= one / 2:
         return f"about {kitchen_number(round(2 * grams / one) / 2)}"
     per_ml = grams_per_ml(food)

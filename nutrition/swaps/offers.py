@@ -108,6 +108,8 @@ def taken(lines: Sequence[Line], position: int, rule: Rule) -> tuple[Line, ...]:
     else:
         # The first takes the line's place and its key; what stands beside it is new.
         new = [_in_place(line, food_id, ratio, rule) for food_id, ratio in rule.to]
+        if rule.keeps:
+            new = [line.scaled(rule.keeps).edited(advice=rule.do_differently), *new]
         new = [new[0], *(replace(each, key="") for each in new[1:])]
     return (*lines[:position], *new, *lines[position + 1 :])
 
@@ -224,7 +226,7 @@ def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":
     for rule in rules_for(description_of(line), bench.kind, bench.rules):
         if rule.factor is None and line.span.likely > rule.most_grams:
             continue
-        if (is_out and rule.factor) or (own_jobs and rule.job not in own_jobs):
+        if (is_out and (rule.factor or rule.keeps)) or (own_jobs and rule.job not in own_jobs):
             continue
         if [food_id for food_id, _ in rule.to] == [line.food_id]:
             continue

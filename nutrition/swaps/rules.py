@@ -1,7 +1,7 @@
 """The swap rules: tables/swaps.tsv, and rules a practice adds. A rule is data; the engine decides what follows.
 
 `to` is written as cook's names with grams per gram of what goes out ("rice flour * 0.65 + potato starch * 0.35"),
-or "@less 0.5", "@more 1.5", "@drop".
+or "@less 0.5", "@more 1.5", "@drop"; "@keep 0.4 + eggplant * 0.6" keeps part of the line and puts the rest beside it.
 """
 
 import functools
@@ -26,7 +26,7 @@ OWN_CLOSENESS, SAME_KIND = 0.8, 0.95
 class Rule:
     """One way to do a job. `to`: (food id, grams per gram); `factor` for less or more of the same, 0 for leaving out.
 
-    `is_made`: what takes over is made at home instead of bought. `closeness`: 0 to 1, how much the dish is still the dish.
+    `keeps`: the share of the line itself that stays, whatever food it is, before what stands in `to`. `is_made`: what takes over is made at home instead of bought. `closeness`: 0 to 1, how much the dish is still the dish.
     """
 
     id: str
@@ -46,6 +46,7 @@ class Rule:
     test_line: str = ""
     is_made: bool = False
     closeness: float = OWN_CLOSENESS
+    keeps: float = 0.0
 
     @property
     def most_grams(self) -> float:
@@ -57,23 +58,38 @@ class Rule:
         return bool(self.words.search(description.lower())) and bool(self.where & {"any", kind} or kind == "any")
 
 
-def read_to(text: str) -> tuple[tuple[tuple[str, float], ...], float | None]:
+@dataclass(frozen=True, slots=True)
+class Leads:
+    """Where a rule leads: foods with grams per gram, or a factor of the same; and what of the line itself stays."""
+
+    to: tuple[tuple[str, float], ...] = ()
+    factor: float | None = None
+    keeps: float = 0.0
+
+
+def read_to(text: str) -> Leads:
     """The foods and ratios of a rule as written, or the factor of one that keeps the food. Raises Problem.
 
-    >>> read_to("@less 0.5")
-    ((), 0.5)
+    >>> read_to("@less 0.5").factor
+    0.5
+    >>> read_to("@keep 0.4 + water * 0.6").keeps
+    0.4
     """
     text = text.strip()
     if text == "@drop":
-        return (), 0.0
+        return Leads(factor=0.0)
     keeps = re.fullmatch(r"@(less|more) (\d+(?:\.\d+)?)", text)
     if keeps:
         factor = float(keeps[2])
         if not (0 < factor < 1 if keeps[1] == "less" else 1 < factor <= 5):
             raise Problem("swaps.factor_out_of_range", text=text)
-        return (), factor
-    parts = []
+        return Leads(factor=factor)
+    parts, share = [], 0.0
     for part in text.split(" + "):
+        stays = re.fullmatch(r"@keep (0?\.\d+)", part.strip())
+        if stays:
+            share = float(stays[1])
+            continue
         name, star, ratio = part.rpartition(" * ")
         try:
             grams = float(ratio) if star else 1.0
@@ -82,7 +98,7 @@ def read_to(text: str) -> tuple[tuple[tuple[str, float], ...], float | None]:
         if not 0 < grams <= 50:
             raise Problem("swaps.ratio_out_of_range", grams=grams, name=name)
         parts.append((food_called((name if star else part).strip()), grams))
-    return tuple(parts), None
+    return Leads(tuple(parts), keeps=share)
 
 
 @remembered
@@ -94,7 +110,7 @@ def food_called(name: str) -> str:
     # A cook's name means the food as it is bought; a description of the same words may be the cooked or diluted one.
     if foods().has(name) and normalized(match.name) != normalized(name):
         return foods().by_description(name).id
-    if match.row < 0:
+    if match.row < 0 or (match.sure == "check" and normalized(match.name) != normalized(name)):
         raise Problem("swaps.food_unknown", name=name)
     return str(foods().ids[match.row])
 
@@ -107,13 +123,13 @@ def rule_from(row: dict[str, str]) -> Rule:
         words = re.compile(row["from_words"])
     except re.error:
         raise Problem("swaps.words_unclear", words=row["from_words"]) from None
-    to, factor = read_to(row["to"])
+    leads = read_to(row["to"])
     return Rule(
         row["id"],
         row["job"],
         words,
-        to,
-        factor,
+        leads.to,
+        leads.factor,
         frozenset(row["where"].split()),
         row["household"],
         row["do_differently"],
@@ -126,6 +142,7 @@ def rule_from(row: dict[str, str]) -> Rule:
         row.get("test_line", ""),
         row.get("made", "") == "yes",
         float(row.get("closeness") or OWN_CLOSENESS),
+        leads.keeps,
     )
 
 
@@ -169,8 +186,8 @@ def own_rule(replaces: str, job: str, to: str, household: str, do_differently: s
     """A rule of a practice: `replaces` and `to` as a cook names foods. Raises Problem, also for one that leads to
     itself."""
     goes = food_called(replaces.strip())
-    parts, factor = read_to(to)
-    if goes in {food_id for food_id, _ in parts}:
+    leads = read_to(to)
+    if goes in {food_id for food_id, _ in leads.to}:
         raise Problem("swaps.leads_to_itself", replaces=replaces)
     words = re.compile(re.escape(foods().by_id(goes).description.lower()) + "$")
     if job not in JOBS:
@@ -179,8 +196,8 @@ def own_rule(replaces: str, job: str, to: str, household: str, do_differently: s
         rule_id,
         job,
         words,
-        parts,
-        factor,
+        leads.to,
+        leads.factor,
         frozenset(["any"]),
         household,
         do_differently,
@@ -190,6 +207,7 @@ def own_rule(replaces: str, job: str, to: str, household: str, do_differently: s
         0,
         0,
         source or "own rule",
+        keeps=leads.keeps,
     )
 
 

@@ -20,8 +20,10 @@ def _all_kept_out(food: str, reasons: tuple[Note, ...]) -> str:
     return f"Every way known for {food} is kept out: {'; '.join(map(str, reasons))}."
 
 
-def _changed(food: str, grams: float, was: float) -> str:
-    return f"{cook_name(food).capitalize()}: {_g(grams)} instead of {_g(was)}"
+def _changed(food: str, grams: float, was: float, measure: str = "", was_measure: str = "") -> str:
+    if measure and measure != was_measure:
+        return f"{_first(cook_name(food))}: {measure} ({_g(grams)}) instead of {was_measure} ({_g(was)})"
+    return f"{_first(cook_name(food))}: {_g(grams)} instead of {_g(was)}"
 
 
 SENTENCES = {
@@ -59,6 +61,7 @@ SENTENCES = {
     "way_changed": _changed,
     "way_swap": lambda to, food, was: f"{_foods(to)} in place of {cook_name(food)}, {_g(was)}",
     "way_add": lambda name, grams, serves: f"Beside it: {name}, {_g(grams / serves)} a person",
+    "changes_a_lot": "What a cook would still call the same dish does not lead through; this changes it a lot.",
     "way_serving": "A smaller serving, {now:.0f} g instead of {was:.0f} g raw: the pot serves {serves:.3g}",
     "plans_contradict": "The plans contradict each other on {nutrients}: settle that on the person’s page first.",
     "lines_unknown": "No food or weight is known for {lines}: settle the line first.",

@@ -1,6 +1,6 @@
 """The way through: the least change to a dish that opens every gate, or which gates cannot be open together.
 
-A mixed-integer program (HiGHS through scipy): each line is kept, changed in amount, swapped, cooked otherwise or left
+A mixed-integer program (HiGHS): each line is kept, changed in amount, swapped, cooked otherwise or left
 out; posts, balance and what plans keep out are constraints; the cost of a change grows with the job it touches, the
 share of the line, the work and the shopping. Unknown values stand at their ceiling when `certain`. What it finds is
 rounded to kitchen amounts and examined by the ordinary analysis; only ways that hold there are returned.
@@ -22,13 +22,15 @@ from nutrition.limits.plans import plan_label
 from nutrition.notes import NOTHING, Note, note
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, Verdict, judge
+from nutrition.swaps.kitchen import MEASURES_OF_A_KITCHEN, Measure, spoken
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.program import Option, Program, Wish, options_of
+from nutrition.swaps.options import Option, Wish, options_of
+from nutrition.swaps.program import Program
 
 #: Of a dish with more lines no way is sought: it could not be found in the time somebody waits.
 MOST_LINES = 100
-#: One solve may take so long; the best dish found by then counts.
-SOLVE_SECONDS, FURTHER_SECONDS = 0.5, 0.4
+#: So many times as often as ways are wished for is one sought; some do not hold when amounts are rounded.
+TRIES = 2
 #: How many times the servings may be, when nothing else leads through.
 SERVINGS = (1.15, 1.3)
 #: Room left inside each post, so that rounding to kitchen amounts stays through.
@@ -55,13 +57,17 @@ class Change:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """A way that holds: the steps, the dish after all of them, the verdicts, its cost, and how many it serves."""
+    """A way that holds: the steps, the dish after all of them, the verdicts, its cost, and how many it serves.
+
+    `is_proven`: no way of a cost less by more than the gap of the program exists.
+    """
 
     changes: tuple[Change, ...]
     lines: tuple[Line, ...]
     verdicts: tuple[Verdict, ...]
     cost: float
     serves: float
+    is_proven: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,21 +95,15 @@ class Outcome:
         return bool(self.ways)
 
 
-def _kitchen(grams: float) -> float:
-    """Grams a kitchen weighs: to 5 above 100, to 1 above 10, to 0.1 below."""
-    step = 5.0 if grams >= 100 else 1.0 if grams >= 10 else 0.1
-    return round(grams / step) * step
-
-
-def _weighed(line: Line, factor: float) -> Line:
+def _weighed(line: Line, factor: float, measure: Measure) -> Line:
     if line.weight is None or abs(factor - 1) < 0.01:
         return line
-    grams, was = max(_kitchen(line.weight.likely * factor), 0.0), line.weight.likely
+    grams, was = max(measure(line, line.weight.likely * factor), 0.0), line.weight.likely
     real = grams / was if was else 0.0
     return line.edited(weight=Grams(line.weight.least * real, grams, line.weight.most * real))
 
 
-def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Change, ...]]:
+def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line, ...], tuple[Change, ...]]:
     """The dish and the steps of a solution, in kitchen amounts."""
     lines: list[Line] = []
     changes: list[Change] = []
@@ -111,7 +111,7 @@ def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Chan
         k = next(k for k, o in enumerate(program.options) if o.line == position and x[k] > 0.5)
         option, factor = program.options[k], x[program.count + k]
         new = tuple(
-            each for each in (_weighed(line, factor) for line in option.new) if each.grams is None or each.grams > 0.04
+            each for each in (_weighed(line, factor, measure) for line in option.new) if each.grams is None or each.grams > 0.04
         )
         lines.extend(new)
         if option.kind == "kept":
@@ -119,13 +119,20 @@ def _read(program: Program, x: np.ndarray) -> tuple[tuple[Line, ...], tuple[Chan
                 changes.append(Change(position, "drop", note("swaps.offer_drop", food=was.food_id)))
             elif new[0].grams != was.grams and new[0].grams is not None and was.grams is not None:
                 kind = "less" if new[0].grams < was.grams else "more"
-                text = note("swaps.way_changed", food=was.food_id, grams=new[0].span.likely, was=was.span.likely)
+                text = note(
+                    "swaps.way_changed",
+                    food=was.food_id,
+                    grams=new[0].span.likely,
+                    was=was.span.likely,
+                    measure=spoken(new[0]),
+                    was_measure=spoken(was),
+                )
                 changes.append(Change(position, kind, text, new))
         else:
             changes.append(Change(position, option.kind, _change_text(option, new, was), new))
     for k, option in enumerate(program.options):
         if option.line >= len(program.bench.lines) and option.kind == "more" and x[k] > 0.5:
-            line = _weighed(option.new[0], x[program.count + k])
+            line = _weighed(option.new[0], x[program.count + k], measure)
             lines.append(line)
             text = note("swaps.way_add", name=line.text, grams=line.span.likely, serves=program.bench.serves)
             changes.append(Change(option.line, "more", text, (line,)))
@@ -168,43 +175,49 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
     started = monotonic()
     if stopped := _cannot_start(bench, gates, wish):
         return Outcome((), (), stopped)
+    deadline = started + wish.most_seconds
     options = options_of(bench, wish)
     blocked = [line for i, line in enumerate(bench.lines) if not any(o.line == i for o in options)]
     if blocked:
         return Outcome((), (), note("swaps.nothing_stands_in", lines=", ".join(line.text for line in blocked)))
-    deadline = started + wish.most_seconds
-    program = Program(bench, options, gates, wish.certain, deadline)
-    ways: list[Way] = []
-    for _ in range(3 * wish.ways):
-        left = wish.seconds - (monotonic() - started)
-        if len(ways) >= wish.ways or left <= 0:
-            break
-        way = _one_way(bench, program, wish, min(left, FURTHER_SECONDS if ways else SOLVE_SECONDS))
-        if way is None and not program.loosen():
-            break
-        if way and way.changes not in [other.changes for other in ways]:
-            ways.append(way)
-    if ways:
+    strict = Program(bench, options, gates, wish.certain, deadline)
+    if ways := _ways(bench, strict, wish, wish.ways):
         return Outcome(tuple(sorted(ways, key=lambda way: way.cost)))
-    smaller = _smaller_serving(bench, wish, deadline)
-    return Outcome((smaller,)) if smaller else Outcome((), *_why_not(bench, program, wish))
+    # What a cook would still call the dish does not lead through; what is asked now changes it a lot.
+    wide = Program(bench, options_of(bench, wish, is_wide=True), gates, wish.certain, deadline, is_wide=True)
+    found = _ways(bench, wide, wish, 1) or _smaller_serving(bench, wish, deadline)
+    if found:
+        return Outcome(tuple(found), (), note("swaps.changes_a_lot"))
+    return Outcome((), *_why_not(bench, wide, wish))
 
 
-def _smaller_serving(bench: Workbench, wish: Wish, deadline: float) -> Way | None:
+def _ways(bench: Workbench, program: Program, wish: Wish, most: int) -> list[Way]:
+    """Up to so many ways, each of other levers."""
+    ways: list[Way] = []
+    for _ in range(TRIES * most):
+        way = _one_way(bench, program, wish)
+        if way is None:
+            break
+        if way.changes not in [other.changes for other in ways]:
+            ways.append(way)
+        if len(ways) >= most:
+            break
+    return ways
+
+
+def _smaller_serving(bench: Workbench, wish: Wish, deadline: float) -> list[Way]:
     """When nothing else leads through: the same pot for more people, said first and as what it is."""
     for factor in SERVINGS:
-        if monotonic() > deadline - SOLVE_SECONDS:
-            return None
         more = replace(bench, dish=replace(bench.dish, serves=bench.serves * factor))
-        program = Program(more, options_of(more, wish), more.gates, wish.certain, deadline)
-        way = _one_way(more, program, wish, SOLVE_SECONDS)
+        options = options_of(more, wish, is_wide=True)
+        way = _one_way(more, Program(more, options, more.gates, wish.certain, deadline, is_wide=True), wish)
         if way:
             was, now = (
                 sum(line.span.likely for line in bench.lines) / serves for serves in (bench.serves, more.serves)
             )
             text = note("swaps.way_serving", now=now, was=was, serves=more.serves)
-            return replace(way, changes=(Change(-1, "serving", text), *way.changes))
-    return None
+            return [replace(way, changes=(Change(-1, "serving", text), *way.changes))]
+    return []
 
 
 def _cannot_start(bench: Workbench, gates: list[Gate], wish: Wish) -> Note:
@@ -223,41 +236,29 @@ def _cannot_start(bench: Workbench, gates: list[Gate], wish: Wish) -> Note:
     return NOTHING
 
 
-def _one_way(bench: Workbench, program: Program, wish: Wish, seconds: float) -> Way | None:
+def _one_way(bench: Workbench, program: Program, wish: Wish) -> Way | None:
     """The next way that holds in the ordinary analysis; its like is cut off afterwards.
 
     Where rounding to kitchen amounts spoils it, the same choices are given more room first, and only then others sought.
     """
     for margin in MARGINS:
-        solution = program.solve(margin, seconds=seconds)
+        program.is_proven = True
+        solution = program.solve(margin)
         if solution is None:
             return None
-        solution = _without_trifles(program, solution, margin, seconds)
+        is_proven = program.is_proven
         for wider in (None, *(m for m in FINER_MARGINS if m > margin)):
-            amended = program.solve(wider, seconds=seconds, chosen=solution[0]) if wider else solution
+            amended = program.solve(wider, chosen=solution[0]) if wider else solution
             if amended is None:
                 break
             x, cost = amended
-            lines, changes = _read(program, x)
-            verdicts = _is_through(bench, lines, wish.certain)
-            if verdicts is not None:
-                program.cut_off(x, [change.line for change in changes])
-                return Way(changes, lines, tuple(verdicts), cost, bench.serves)
+            for measure in MEASURES_OF_A_KITCHEN:
+                lines, changes = _read(program, x, measure)
+                verdicts = _is_through(bench, lines, wish.certain)
+                if verdicts is not None:
+                    program.cut_off(x)
+                    return Way(changes, lines, tuple(verdicts), cost, bench.serves, is_proven)
     return None
-
-
-def _without_trifles(
-    program: Program, solution: tuple[np.ndarray, float], margin: float, seconds: float
-) -> tuple[np.ndarray, float]:
-    """The same choices with every line either clearly changed or left alone, where that leads through."""
-    still: list[int] = []
-    while trifles := program.barely_changed(solution[0]):
-        still += trifles
-        calmer = program.solve(margin, seconds=seconds, chosen=solution[0], still=still)
-        if calmer is None:
-            return solution
-        solution = calmer
-    return solution
 
 
 def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss, ...], Note]:
@@ -267,16 +268,16 @@ def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss
     everything = frozenset(range(len(program.gates)))
     core = set(everything)
     for g in sorted(everything):
-        if program.solve(active=frozenset(core - {g}), seconds=0.4, is_any=True) is None:
+        if program.solve(active=frozenset(core - {g}), is_any=True) is None:
             core.discard(g)
         if program.ran_out:  # a solve that was cut short has proven nothing
             return (), note("swaps.not_decided")
-    no_dish = not core or program.solve(active=frozenset(), seconds=0.4, is_any=True) is None
+    no_dish = not core or program.solve(active=frozenset(), is_any=True) is None
     if program.ran_out:
         return (), note("swaps.not_decided")
     if no_dish:
         return (), note("swaps.no_dish")
-    nearest = program.solve(active=frozenset(core), elastic=True, seconds=1.0)
+    nearest = program.solve(active=frozenset(core), elastic=True)
     misses = []
     for g in sorted(core):
         gate = program.gates[g]

@@ -13,7 +13,8 @@ from nutrition.limits.plans import Facts, choose, targets_for
 from nutrition.reading.page import from_text
 from nutrition.reading.recipe import read_recipe
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.program import BESIDE, LEAST_CHANGE, Wish, options_of, taste_of
+from nutrition.swaps.options import BESIDE, Wish, options_of, taste_of
+from nutrition.swaps.program import LEAST_CHANGE
 from nutrition.swaps.rules import catalog
 from nutrition.swaps.told import told
 from nutrition.swaps.way_through import ways_for

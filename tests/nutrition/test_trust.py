@@ -17,7 +17,7 @@ from nutrition.limits.avoid import find
 from nutrition.reading.promises import broken_by, said_in
 from nutrition.reading.recipe import read_line
 from nutrition.sheet.analysis import analyze_lines
-from nutrition.swaps.program import ADDITIONS
+from nutrition.swaps.options import sides
 from nutrition.swaps.rules import catalog, food_called
 from nutrition.tables import read_table
 
@@ -154,7 +154,7 @@ class WhatSwapsMean(SimpleTestCase):
             for food_id, _ in rule.to:
                 if foods().by_id(food_id).category == "Pasta, noodles, cooked grains":
                     self.fail(f"{rule.id} names a cooked grain: {foods().by_id(food_id).description}")
-        for name, *_ in itertools.chain(*ADDITIONS.values()):
+        for name in (side.name for side in sides()):
             self.assertNotEqual(foods().by_id(food_called(name)).category, "Pasta, noodles, cooked grains")
 
 
@@ -188,7 +188,7 @@ class DryMatter(SimpleTestCase):
                 food = foods().by_id(food_id)
                 if food.category == "Cereal Grains and Pasta" and "cooked" not in food.description:
                     self.assertGreater(self.dry_matter(food), 70, rule.id)
-        for name, *_ in itertools.chain(*ADDITIONS.values()):
+        for name in (side.name for side in sides()):
             if self.DRY.match(name):
                 self.assertGreater(self.dry_matter(foods().by_id(food_called(name))), 75, name)
 

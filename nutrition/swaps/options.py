@@ -1,0 +1,382 @@
+"""What may be done to each line of a dish on its way through, and what a cook feels of it.
+
+Each line is one of its options: as it is in another amount, a swap, a method, left out; sides stand on places of their
+own after the lines. docs/decisions/0007-felt-change.md says what is weighed and why.
+"""
+
+import functools
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+
+from nutrition.dish.grams import Grams
+from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of, name_of
+from nutrition.food.names import all_names, cook_name, is_water, normalized
+from nutrition.food.nutrients import INDEX
+from nutrition.food.table import foods
+from nutrition.food.tags import CONTAINS
+from nutrition.limits.avoid import find
+from nutrition.limits.noted import name_in, noted_words
+from nutrition.notes import NOTHING, Note, note
+from nutrition.sheet.analysis import analyze_lines
+from nutrition.swaps.balance import MEASURES, per_gram
+from nutrition.swaps.jobs import weight_of
+from nutrition.swaps.offers import Offer, Workbench, badness, offers_for
+from nutrition.swaps.rules import food_called
+from nutrition.tables import pattern, read_table
+
+MOST_OFFERS_A_LINE = 10
+#: How far an amount may go by the heaviest job of a line. Strict: what a cook would still call the dish; wide: asked for
+#: only when nothing else leads through.
+STRICT = {
+    "binds": (0.9, 1.1),
+    "lifts": (0.8, 1.2),
+    "gluten's work": (0.9, 1.1),
+    "thickens": (0.8, 1.25),
+    "protein": (0.6, 1.3),
+    "bulk": (0.5, 1.5),
+    "salty": (0.0, 1.0),
+    "sweet": (0.3, 1.0),
+    "fat": (0.4, 1.25),
+    "creamy": (0.4, 1.15),
+}
+WIDE = STRICT | {
+    "binds": (0.9, 1.2),
+    "gluten's work": (0.8, 1.2),
+    "thickens": (0.7, 1.5),
+    "protein": (0.2, 1.6),
+    "bulk": (0.4, 1.8),
+    "fat": (0.4, 3.0),
+    "creamy": (0.3, 1.3),
+}
+ORDINARY_STRICT, ORDINARY_WIDE = (0.5, 1.4), (0.3, 1.7)
+#: What a cook feels: a change at all, a swap by its distance from the dish, a method, an amount by the part of it.
+COST_CHANGE, COST_DISTANCE, COST_STATE, COST_AMOUNT = 0.3, 1.6, 0.25, 0.5
+#: ... and what a swap that is short of its ratio costs by the whole of it.
+COST_SHORT = 0.35
+COST_WARNING, COST_EXOTIC, COST_MINUTE, COST_ITEM = 0.1, 0.12, 0.01, 0.05
+#: A swap that mends nothing is ballast for another gate, and some foods no cook puts together.
+COST_BALLAST, COST_CLASH = 0.8, 2.5
+#: What stands beside the dish; and what it costs by the whole of it.
+COST_SIDE, COST_SIDE_AMOUNT = 0.8, 0.2
+#: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
+FELT_TWICE, FAR = 2.0, 0.5
+#: However little there is of what seasons, so much of its weight is felt.
+LEAST_SEASONING = 0.8
+#: In a sweet dish sweetness is felt as one taste, and the lines that bring it only half as much each.
+HALF_FELT = 0.5
+#: How far what takes over may be under its ratio; what is salty may be less of it in the same move. What is short of
+#: the ratio is felt, so that it is short only where it has to be.
+NEAR_RATIO, SALTY_RATIO = (0.75, 1.0), (0.3, 1.0)
+#: Jobs without which the dish falls apart.
+STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
+#: Stock, and water that is cooked with, stay at least so much.
+LEAST_LIQUID = 0.85
+#: What a side stands under.
+BESIDE = "Beside it"
+#: A dish is sweet when so much of it is sugar.
+SWEET_DISH = 0.05
+#: What the kitchen may be asked to do without asking the cook what the dish is about.
+AUTOMATIC = frozenset(
+    ("drained", "drained and rinsed", "boiled", "boiled-twice", "boiled-cubed", "browned", "trimmed", "infused-oil")
+)
+_LOADS = frozenset(("oligosaccharide_load", "fructose_load", "sorbitol_load", "mannitol_load"))
+_MINERALS = frozenset(("potassium_mg", "phosphorus_mg", "absorbed_phosphorus_mg"))
+#: ... and of these only where one of these nutrients is limited.
+ONLY_FOR = {"infused-oil": _LOADS, "boiled": _MINERALS, "boiled-twice": _MINERALS, "boiled-cubed": _MINERALS}
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What the cook asks: `pinned` positions never touched, `at_least` shares of a line to keep, how many `ways`.
+
+    `never`: foods in words that do not come in; `nothing_new`: nothing that is not in the dish already, but water;
+    `one_pot`: nothing beside the dish.
+
+    Work is counted, not timed; `most_seconds` is the last resort of a machine that is too slow for it.
+    """
+
+    pinned: frozenset[int] = frozenset()
+    at_least: Mapping[int, float] = field(default_factory=dict)
+    ways: int = 3
+    certain: bool = True
+    never: tuple[str, ...] = ()
+    nothing_new: bool = False
+    one_pot: bool = False
+    most_seconds: float = 12.0
+
+    @cached_property
+    def _never(self) -> tuple[str, ...]:
+        return tuple(each for text in self.never for each in noted_words(text))
+
+    def lets_in(self, food_id: str, bench: Workbench) -> bool:
+        """Whether this food may come into the dish."""
+        if any(line.food_id == food_id for line in bench.lines):
+            return True
+        if self._never and name_in(self._never, all_names(food_id)):
+            return False
+        return not self.nothing_new or is_water(food_id)
+
+
+@dataclass(slots=True)
+class Option:
+    """One thing that may be done to a line: what it brings a serving at factor 1, and what it costs.
+
+    `lever`: what a cook would call it; two ways of the same levers are one. `eases`: brings acid, spice or depth that
+    the dish did not have, so that salt is missed less.
+    """
+
+    line: int
+    kind: str
+    text: Note
+    new: tuple[Line, ...]
+    low: float
+    high: float
+    cost: float
+    least: np.ndarray
+    amount: np.ndarray
+    most: np.ndarray
+    powers: np.ndarray
+    grams: float
+    scale: float = 1.0
+    is_salt: bool = False
+    lever: str = ""
+    eases: bool = False
+    minutes: int = 0
+
+    @property
+    def is_side(self) -> bool:
+        return self.lever == "side"
+
+
+def _option(
+    bench: Workbench, line: int, kind: str, text: Note, new: Iterable[Line], span, cost: float, scale: float = 1.0
+) -> Option:
+    new = tuple(new)
+    powers, grams = np.zeros(len(MEASURES)), 0.0
+    least = amount = most = np.zeros(len(INDEX))
+    if new:
+        result = analyze_lines(new, bench.serves)
+        least, amount, most = result.at_least, result.amounts, result.at_most
+        grams = sum(each.span.likely for each in new)
+        powers = sum((each.span.likely * per_gram(each.food_id) for each in new if each.is_weighed), start=powers)
+    return Option(line, kind, text, new, *span, cost, least, amount, most, powers, grams, scale)
+
+
+def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Option]:
+    """As it is first, then offers, for every line. What a plan keeps out is no option, not even as it is."""
+    found: list[Option] = []
+    total = sum(line.span.likely for line in bench.lines) or 1.0
+    main, is_sweet = main_lines(bench), taste_of(bench) == "sweet"
+    reads = _Reads(bench, wish, _methods_for(bench))
+    for position, line in enumerate(bench.lines):
+        jobs = bench.jobs_of(position)
+        weight = max((weight_of(job) for job in jobs), default=1.5)
+        scale = weight * (0.35 + min(line.span.likely / total * 3, 1.0)) * (FELT_TWICE if position in main else 1.0)
+        if jobs[:1] in (("salty",), ("savory",)):  # a spoonful of it is the taste of the pot
+            scale = max(scale, weight * LEAST_SEASONING)
+        if is_sweet and jobs[:1] == ("sweet",):
+            scale *= HALF_FELT
+        if position in wish.pinned or not line.is_weighed:
+            found.append(_option(bench, position, "kept", NOTHING, [line], (1.0, 1.0), 0.0))
+            continue
+        is_out = any(f.verdict == CONTAINS for f in find([line], bench.kept_out))
+        if not is_out:
+            span = _amounts(bench, wish, position, is_wide)
+            kept = _option(bench, position, "kept", NOTHING, [line], span, 0.0, scale)
+            kept.is_salt = bool(pattern("pure_salt").search(description_of(line)))
+            kept.lever = "less salt" if jobs[:1] == ("salty",) else f"{position}"
+            found.append(kept)
+        swaps = list(reads.options(position, scale, is_out, position in main))
+        found += swaps
+        if is_out and not swaps and position not in main and not set(jobs) & STRUCTURE:
+            # Nothing stands in for what a plan keeps out: the dish can do without it.
+            cost = COST_CHANGE + COST_DISTANCE * scale
+            text = note("swaps.offer_drop", food=line.food_id)
+            found.append(_option(bench, position, "drop", text, (), (0.0, 0.0), cost, scale))
+    return found if wish.one_pot else found + _sides(bench, len(bench.lines), wish)
+
+
+def _amounts(bench: Workbench, wish: Wish, position: int, is_wide: bool) -> tuple[float, float]:
+    """How much of the line there may be, as shares of what is written."""
+    jobs, line = bench.jobs_of(position), bench.lines[position]
+    low, high = (WIDE if is_wide else STRICT).get(jobs[0] if jobs else "", ORDINARY_WIDE if is_wide else ORDINARY_STRICT)
+    floor = max(wish.at_least.get(position, 0.0), LEAST_LIQUID if _is_liquid(line) else 0.0)
+    return max(low, floor), max(high, floor)
+
+
+@dataclass(frozen=True, slots=True)
+class _Reads:
+    """The offers of a line as options: which may be taken at all, and what each is felt like."""
+
+    bench: Workbench
+    wish: Wish
+    methods: set[str]
+
+    def options(self, position: int, scale: float, is_out: bool, is_main: bool) -> Iterable[Option]:
+        bench, wish = self.bench, self.wish
+        for offer in offers_for(bench, position, MOST_OFFERS_A_LINE).offers:
+            is_state = offer.kind == "state"
+            if offer.kind in ("less", "more") or (not is_state and wish.at_least.get(position)):
+                continue
+            if is_state and offer.id not in self.methods:
+                continue
+            if any(not wish.lets_in(food_id, bench) for food_id, _ in offer.to):
+                continue
+            if is_main and not is_out and not is_state and offer.closeness < FAR:
+                continue
+            yield self._option(position, offer, scale, is_out)
+
+    def _option(self, position: int, offer: Offer, scale: float, is_out: bool) -> Option:
+        bench = self.bench
+        count = len(offer.lines) - len(bench.lines) + 1
+        new = offer.lines[position : position + count]
+        felt = COST_STATE if offer.kind == "state" else COST_DISTANCE * (1 - offer.closeness) * scale
+        work = COST_EXOTIC * offer.exotic + COST_MINUTE * offer.minutes + COST_ITEM * max(count - 1, 0)
+        cost = COST_CHANGE + felt + work + COST_WARNING * len(offer.warnings)
+        if not is_out and not _mends(offer):
+            cost += COST_BALLAST
+        if any(clashes(bench, position, line) for line in new):
+            cost += COST_CLASH
+        near = SALTY_RATIO if offer.job == "salty" else NEAR_RATIO
+        span = (0.0, 0.0) if offer.kind == "drop" else near if offer.kind == "swap" else (1.0, 1.0)
+        option = _option(bench, position, offer.kind, offer.text, new, span, cost, scale)
+        option.lever = f"{position} {offer.id}" if is_out else f"{position} {offer.kind}"
+        option.eases = any(_eases(bench, line) for line in new)
+        option.minutes = offer.minutes
+        return option
+
+
+def _mends(offer: Offer) -> bool:
+    """Whether it brings a gate nearer that is not open; more energy alone is ballast."""
+    return bool(offer.allergens_removed) or any(
+        badness(effect.after) < badness(effect.before) - 0.005
+        and not (effect.before.gate.low and effect.nutrient == "energy_kcal")
+        for effect in offer.effects
+    )
+
+
+@functools.cache
+def _clashes() -> tuple[tuple[re.Pattern[str], re.Pattern[str]], ...]:
+    return tuple((re.compile(row["dish"]), re.compile(row["food"])) for row in read_table("clashes.tsv"))
+
+
+def clashes(bench: Workbench, position: int, new: Line) -> bool:
+    """Whether no cook would put this food into the dish: it, or what goes with it, is in the dish by no other line."""
+    comes = f"{description_of(new)} {name_of(new)}".lower()
+    if any(line.food_id == new.food_id for line in bench.lines):
+        return False
+    others = [line for at, line in enumerate(bench.lines) if at != position]
+    text = " ".join((bench.dish.title, *(f"{description_of(line)} {name_of(line)}" for line in others))).lower()
+    return any(
+        food.search(comes) and dish.search(text) and not any(food.search(description_of(o).lower()) for o in others)
+        for dish, food in _clashes()
+    )
+
+
+def _eases(bench: Workbench, line: Line) -> bool:
+    """Whether it brings acid, spice or depth without salt."""
+    if any(other.food_id == line.food_id for other in bench.lines):
+        return False
+    return bool(pattern("eases_salt").search(description_of(line)))
+
+
+#: Words of titles and of foods that do not name one.
+_SAYS_LITTLE = frozenset(
+    ("and", "with", "in", "of", "the", "a", "red", "white", "green", "black", "brown", "yellow", "fresh", "dried", "whole",
+     "sweet", "hot", "plain")
+)  # fmt: skip
+
+
+def main_lines(bench: Workbench) -> set[int]:
+    """The lines the title names, and the heaviest that is no liquid."""
+    title = set(normalized(bench.dish.title).split()) - _SAYS_LITTLE
+    solid = [at for at, line in enumerate(bench.lines) if line.food_id and not _is_liquid(line)]
+    named = {at for at in solid if title & set(normalized(name_of(bench.lines[at])).split())}
+    return named | {max(solid, key=lambda at: bench.lines[at].span.likely)} if solid else named
+
+
+def _is_liquid(line: Line) -> bool:
+    """Stock, or water that is cooked with."""
+    return bool(pattern("cooking_liquid").search(description_of(line)))
+
+
+def _methods_for(bench: Workbench) -> set[str]:
+    """What the kitchen may be asked to do for this eater: warmed in oil for FODMAP, boiled and poured off for minerals."""
+    limited = {gate.nutrient for gate in bench.gates if gate.high}
+    return {key for key in AUTOMATIC if key not in ONLY_FOR or ONLY_FOR[key] & limited}
+
+
+def taste_of(bench: Workbench) -> str:
+    """ "sweet" or "savory": by what is sugar in the dish."""
+    weight = sum(line.span.likely for line in bench.lines) or 1.0
+    sugar = sum(
+        line.span.likely for at, line in enumerate(bench.lines) if line.food_id and bench.jobs_of(at)[:1] == ("sweet",)
+    )
+    return "sweet" if sugar / weight >= SWEET_DISH else "savory"
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """What may be put beside a dish. `grams`: of a serving at most, raw or as bought; `helps`: nutrients."""
+
+    name: str
+    helps: frozenset[str]
+    grams: float
+    taste: str
+    clashes: re.Pattern[str] | None
+    how: str
+
+
+@functools.cache
+def sides() -> tuple[Side, ...]:
+    return tuple(
+        Side(
+            row["food"],
+            frozenset(row["for"].split()),
+            float(row["grams"]),
+            row["taste"],
+            re.compile(row["clashes"]) if row["clashes"] else None,
+            row["how"],
+        )
+        for row in read_table("sides.tsv")
+    )
+
+
+def _sides(bench: Workbench, position: int, wish: Wish) -> list[Option]:
+    """Something on the side, when a gate asks for at least so much; each on a place of its own after the lines."""
+    found: list[Option] = []
+    asked = {gate.nutrient for gate in bench.gates if gate.low}
+    words = " ".join((bench.dish.title, *(name_of(line) for line in bench.lines))).lower()
+    taste, written = taste_of(bench), {line.food_id for line in bench.lines}
+    for side in sides():
+        food_id = food_called(side.name)
+        if not side.helps & asked or side.taste not in ("any", taste) or food_id in written:
+            continue
+        if bench.forbidden(food_id) or not wish.lets_in(food_id, bench):
+            continue
+        whole = side.grams * bench.serves
+        name = cook_name(food_id) if foods().has(side.name) else side.name
+        line = Line(
+            name,
+            food_id,
+            Grams.exactly(whole),
+            "weight",
+            "likely",
+            why=note("swaps.added_aside"),
+            is_edited=True,
+            heading=BESIDE,
+            advice=side.how,
+        )
+        cost = COST_SIDE + (COST_CLASH / 2 if side.clashes and side.clashes.search(words) else 0.0)
+        text = note("swaps.way_add", name=name, grams=whole, serves=bench.serves)
+        found.append(_option(bench, position, "kept", NOTHING, (), (1.0, 1.0), 0.0))
+        there = _option(bench, position, "more", text, [line], (0.3, 1.0), cost)
+        there.lever = "side"
+        found.append(there)
+        position += 1
+    return found
