@@ -84,6 +84,13 @@ def _rules() -> tuple[_Rule, ...]:
     return tuple(rules)
 
 
+@functools.lru_cache(maxsize=256)
+def _concerned(plans: frozenset[str], limited: frozenset[str], circumstances: frozenset[str]) -> tuple[_Rule, ...]:
+    """The rules for somebody of these plans."""
+    circumstances = circumstances.union(*(PLANS[plan].circumstances for plan in plans))
+    return tuple(rule for rule in _rules() if rule.concerns(plans, limited, circumstances))
+
+
 def words_of(line: Line) -> str:
     """What is read for a line, lower case and without accents: its food, and its words while they still hold."""
     words = f"{description_of(line)}\n{line.text if line.words_hold else ''}"
@@ -103,11 +110,8 @@ def cautions_for(
     `analysis` is needed for reminders that hang on an amount; what may be there counts. `steps`: what is done with it.
     """
     found: dict[str, Caution] = {}
-    circumstances = {*circumstances, *(each for plan in plans for each in PLANS[plan].circumstances)}
     texts = [words_of(line) for line in lines]
-    for rule in _rules():
-        if not rule.concerns(plans, limited, circumstances):
-            continue
+    for rule in _concerned(frozenset(plans), frozenset(limited), frozenset(circumstances)):
         hits = _lines_of(rule, lines, texts, steps)
         if not hits and (rule.words or rule.tag or rule.raw):
             continue

@@ -62,7 +62,11 @@ def totals(lines: Sequence[Line]) -> dict[str, float]:
 
 def check(before: Sequence[Line], after: Sequence[Line], kind: str = "any") -> list[Upset]:
     """What the try has lost or gained beyond what a dish of this kind forgives. Shares of the written dish decide."""
-    was, now = totals(before), totals(after)
+    return changed(totals(before), totals(after), kind)
+
+
+def changed(was: dict[str, float], now: dict[str, float], kind: str = "any") -> list[Upset]:
+    """As `check`, of totals."""
     return [*_structure(was, now, kind), *_water(was, now, kind), *_taste(was, now)]
 
 

@@ -185,8 +185,18 @@ class Workbench:
         return tuple(self.jobs.get(line.key, ())) or jobs_of(line, self.kind)
 
     @cached_property
+    def totals(self) -> dict[str, float]:
+        """What holds the written dish together."""
+        return balance.totals(self.lines)
+
+    @cached_property
     def gates(self) -> list[Gate]:
         return self.eater.gates(self.meal)
+
+    @cached_property
+    def verdicts(self) -> tuple[Verdict, ...]:
+        """The gates as the dish stands."""
+        return tuple(judge(self.gates, analyze_lines(self.lines, self.serves)))
 
     @cached_property
     def kept_out(self) -> frozenset[str]:
@@ -251,10 +261,11 @@ def offers_for(bench: Workbench, position: int, most: int = 12) -> Offers:
     gates = bench.gates
     limited = frozenset(gate.nutrient for gate in gates if gate.high)
     before = _Before(
-        verdicts=tuple(judge(gates, analyze_lines(bench.lines, bench.serves))),
+        verdicts=bench.verdicts,
         holds=_findings([line], bench.eater),
         cautions=frozenset(caution.key for caution in _cautions([line], bench.eater, limited)),
         limited=limited,
+        totals=bench.totals,
     )
     found: dict[tuple[str, tuple[Any, ...]], Offer] = {}
     refused = []
@@ -293,6 +304,7 @@ class _Before:
     holds: dict[str, str]
     cautions: frozenset[str]
     limited: frozenset[str]
+    totals: dict[str, float]
 
 
 @dataclass(frozen=True, slots=True)
@@ -312,7 +324,7 @@ def _offer(bench: Workbench, position: int, done: _Candidate, before: _Before) -
     after = tuple(judge(bench.gates, analyze_lines(lines, bench.serves))) if lines else before.verdicts
     new = lines[position : position + len(lines) - len(bench.lines) + 1]
     now = _findings(new, bench.eater)
-    upset = balance.check(bench.lines, lines, bench.kind)
+    upset = balance.changed(before.totals, balance.totals(lines), bench.kind)
     effects = tuple(Effect(b, a) for b, a in zip(before.verdicts, after, strict=True))
     return Offer(
         id=done.key,

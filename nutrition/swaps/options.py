@@ -9,6 +9,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from math import isfinite
 
 import numpy as np
 
@@ -23,9 +24,10 @@ from nutrition.limits.avoid import find
 from nutrition.limits.noted import name_in, noted_words
 from nutrition.notes import NOTHING, Note, note
 from nutrition.sheet.analysis import analyze_lines
+from nutrition.sheet.verdicts import OPEN
 from nutrition.swaps.balance import MEASURES, per_gram
 from nutrition.swaps.jobs import weight_of
-from nutrition.swaps.offers import Offer, Workbench, badness, offers_for
+from nutrition.swaps.offers import Effect, Offer, Workbench, offers_for
 from nutrition.swaps.rules import food_called
 from nutrition.tables import pattern, read_table
 
@@ -59,8 +61,14 @@ COST_CHANGE, COST_DISTANCE, COST_STATE, COST_AMOUNT = 0.3, 1.6, 0.25, 0.5
 #: ... and what a swap that is short of its ratio costs by the whole of it.
 COST_SHORT = 0.35
 COST_WARNING, COST_EXOTIC, COST_MINUTE, COST_ITEM = 0.1, 0.12, 0.01, 0.05
+#: A swap mends a gate that it brings nearer by so much of its post.
+LEAST_MENDED = 0.02
+#: Eaters of plans that keep one of these out know the products made for it.
+_SPECIAL_TAGS = frozenset(("gluten", "wheat", "milk", "egg", "lactose"))
 #: A swap that mends nothing is ballast for another gate, and some foods no cook puts together.
 COST_BALLAST, COST_CLASH = 0.8, 2.5
+#: A swap of the main thing is felt by its distance, not by its weight beyond this.
+MOST_FELT = 6.0
 #: What stands beside the dish; and what it costs by the whole of it.
 COST_SIDE, COST_SIDE_AMOUNT = 0.8, 0.2
 #: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
@@ -78,12 +86,16 @@ STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
 LEAST_LIQUID = 0.85
 #: What a side stands under.
 BESIDE = "Beside it"
+#: What is put on bread or over vegetables at the table may be in the dish too; of the rest nothing twice.
+A_SPREAD = 20.0
 #: A dish is sweet when so much of it is sugar.
 SWEET_DISH = 0.05
 #: What the kitchen may be asked to do without asking the cook what the dish is about.
 AUTOMATIC = frozenset(
     ("drained", "drained and rinsed", "boiled", "boiled-twice", "boiled-cubed", "browned", "trimmed", "infused-oil")
 )
+#: Kinds of dish whose parts are eaten raw, and what is not asked of them.
+RAW_DISHES = {"salad": frozenset(("infused-oil", "browned"))}
 _LOADS = frozenset(("oligosaccharide_load", "fructose_load", "sorbitol_load", "mannitol_load"))
 _MINERALS = frozenset(("potassium_mg", "phosphorus_mg", "absorbed_phosphorus_mg"))
 #: ... and of these only where one of these nutrients is limited.
@@ -235,10 +247,10 @@ class _Reads:
         bench = self.bench
         count = len(offer.lines) - len(bench.lines) + 1
         new = offer.lines[position : position + count]
-        felt = COST_STATE if offer.kind == "state" else COST_DISTANCE * (1 - offer.closeness) * scale
+        felt = COST_STATE if offer.kind == "state" else COST_DISTANCE * (1 - offer.closeness) * min(scale, MOST_FELT)
         work = COST_EXOTIC * offer.exotic + COST_MINUTE * offer.minutes + COST_ITEM * max(count - 1, 0)
         cost = COST_CHANGE + felt + work + COST_WARNING * len(offer.warnings)
-        if not is_out and not _mends(offer):
+        if not is_out and (not _mends(offer) or _is_for_others(offer, bench)):
             cost += COST_BALLAST
         if any(clashes(bench, position, line) for line in new):
             cost += COST_CLASH
@@ -253,11 +265,26 @@ class _Reads:
 
 def _mends(offer: Offer) -> bool:
     """Whether it brings a gate nearer that is not open; more energy alone is ballast."""
-    return bool(offer.allergens_removed) or any(
-        badness(effect.after) < badness(effect.before) - 0.005
-        and not (effect.before.gate.low and effect.nutrient == "energy_kcal")
-        for effect in offer.effects
-    )
+    return bool(offer.allergens_removed) or any(_brings_nearer(effect) for effect in offer.effects)
+
+
+def _brings_nearer(effect: Effect) -> bool:
+    gate, before, after = effect.before.gate, effect.before, effect.after
+    if before.state == OPEN:
+        return False
+    if gate.high and (isfinite(after.at_most) > isfinite(before.at_most)):
+        return True
+    less = gate.high and before.amount - after.amount >= LEAST_MENDED * gate.high.limit
+    more = gate.low and after.amount - before.amount >= LEAST_MENDED * gate.low.limit
+    return bool(less or (more and effect.nutrient != "energy_kcal"))
+
+
+def _is_for_others(offer: Offer, bench: Workbench) -> bool:
+    """Whether it is a product for a diet that is not this person's: gluten-free pasta where nobody asks for it."""
+    if offer.allergens_removed or bench.kept_out & _SPECIAL_TAGS or _LOADS & {effect.nutrient for effect in offer.effects}:
+        return False
+    special = pattern("special_food")
+    return any(special.search(_words(line)) for line in offer.lines if line.is_edited)
 
 
 @functools.cache
@@ -265,17 +292,21 @@ def _clashes() -> tuple[tuple[re.Pattern[str], re.Pattern[str]], ...]:
     return tuple((re.compile(row["dish"]), re.compile(row["food"])) for row in read_table("clashes.tsv"))
 
 
+def _words(line: Line) -> str:
+    return f"{description_of(line)} {name_of(line)}".lower()
+
+
 def clashes(bench: Workbench, position: int, new: Line) -> bool:
     """Whether no cook would put this food into the dish: it, or what goes with it, is in the dish by no other line."""
-    comes = f"{description_of(new)} {name_of(new)}".lower()
     if any(line.food_id == new.food_id for line in bench.lines):
         return False
-    others = [line for at, line in enumerate(bench.lines) if at != position]
-    text = " ".join((bench.dish.title, *(f"{description_of(line)} {name_of(line)}" for line in others))).lower()
-    return any(
-        food.search(comes) and dish.search(text) and not any(food.search(description_of(o).lower()) for o in others)
-        for dish, food in _clashes()
-    )
+    comes = _words(new)
+    bad = [(dish, food) for dish, food in _clashes() if food.search(comes)]
+    if not bad:
+        return False
+    others = [_words(line) for at, line in enumerate(bench.lines) if at != position]
+    text = " ".join((bench.dish.title.lower(), *others))
+    return any(dish.search(text) and not any(food.search(other) for other in others) for dish, food in bad)
 
 
 def _eases(bench: Workbench, line: Line) -> bool:
@@ -308,7 +339,8 @@ def _is_liquid(line: Line) -> bool:
 def _methods_for(bench: Workbench) -> set[str]:
     """What the kitchen may be asked to do for this eater: warmed in oil for FODMAP, boiled and poured off for minerals."""
     limited = {gate.nutrient for gate in bench.gates if gate.high}
-    return {key for key in AUTOMATIC if key not in ONLY_FOR or ONLY_FOR[key] & limited}
+    cooked = AUTOMATIC - RAW_DISHES.get(bench.kind, frozenset())
+    return {key for key in cooked if key not in ONLY_FOR or ONLY_FOR[key] & limited}
 
 
 def taste_of(bench: Workbench) -> str:
@@ -355,7 +387,7 @@ def _sides(bench: Workbench, position: int, wish: Wish) -> list[Option]:
     taste, written = taste_of(bench), {line.food_id for line in bench.lines}
     for side in sides():
         food_id = food_called(side.name)
-        if not side.helps & asked or side.taste not in ("any", taste) or food_id in written:
+        if not side.helps & asked or side.taste not in ("any", taste) or (food_id in written and side.grams > A_SPREAD):
             continue
         if bench.forbidden(food_id) or not wish.lets_in(food_id, bench):
             continue

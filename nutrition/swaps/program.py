@@ -19,7 +19,7 @@ from nutrition.swaps.options import COST_AMOUNT, COST_CHANGE, COST_SHORT, COST_S
 from nutrition.swaps.solver import FOUND, NONE, STOPPED, Answer, Rows, solve
 
 #: A way this near to the least change is taken for the least: proving the rest costs longer than finding it.
-GAP = 0.12
+GAP = 0.06
 #: So many nodes of the search tree are looked at: for the first way, and for further ones.
 NODES, FURTHER_NODES = 600, 150
 #: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many
@@ -45,6 +45,8 @@ LEAST_CHANGE = 0.15
 FULL_PLATE, COST_TENTH, LEAST_PLATE, MOST_CHANGES = 0.95, 2.5, 0.92, 8
 #: A kept share of what the dish is made of, when it is that kind of dish (as balance.py warns).
 KEEP = {"thickens": 0.6, "binds": 0.6, "gluten": 0.5, "lifts_base": 0.6, "fat": 0.5}
+#: ... and of these only where something does gluten's work: what a roast or a fried piece holds is no structure.
+OF_DOUGH = ("gluten", "fat")
 SERVING_RANGE = (0.75, 1.3)
 #: Stands for no limit at all where a most is infinite.
 ENDLESS = 1e7
@@ -100,8 +102,8 @@ class Program:
         self.lost = [list(range(first + len(LESS) * t, first + len(LESS) * (t + 1))) for t in range(len(self.tastes))]
         self.ease = first + len(LESS) * len(self.tastes)
         self.size = self.ease + 1 + 2 * len(gates)
-        self.free = {option.line for option in options if option.kind == "kept"}
-        self.cuts: list[tuple[list[tuple[int, float]], float]] = []
+        #: Columns that may not be used: the levers that other ways have pulled.
+        self.banned: frozenset[int] = frozenset()
 
     @property
     def _changing(self) -> list[int]:
@@ -141,8 +143,6 @@ class Program:
         if not self.is_wide:
             changed = [(k, 1.0) for k, option in enumerate(self.options) if option.kind != "kept"]
             rows.add([*changed, *((column, 1.0) for column in self._changing)], at_most=MOST_CHANGES)
-        for entries, most in self.cuts:
-            rows.add(entries, at_most=most)
         return rows
 
     def _gate_rows(self, rows: Rows, margin: float, active: frozenset[int]) -> None:
@@ -176,7 +176,7 @@ class Program:
         baked, thick = self.bench.kind in BAKED, self.bench.kind in (*BAKED, "sauce", "soup", "stew")
         for measure, share in KEEP.items():
             column = MEASURES.index(measure)
-            matters = thick if measure == "thickens" else baked and (measure != "gluten" or self._is_dough())
+            matters = thick if measure == "thickens" else baked and (measure not in OF_DOUGH or self._is_dough())
             if matters and before[column] > 0.5:
                 powers = [(c + k, o.powers[column]) for k, o in enumerate(self.options) if not o.is_side]
                 rows.add(powers, at_least=share * before[column])
@@ -238,7 +238,8 @@ class Program:
         costs = np.zeros(self.size) if is_any else self._costs(elastic)
         if chosen is not None:
             top[: self.count] = np.round(chosen[: self.count])
-        nodes = FURTHER_NODES if self.cuts else NODES
+        top[list(self.banned)] = 0.0
+        nodes = FURTHER_NODES if self.banned else NODES
         for shut in self._worth_trying(costs, top, rows) if chosen is None else ([],):
             limits = top.copy()
             limits[[*shut, *(self.count + k for k in shut)]] = 0.0
@@ -285,33 +286,30 @@ class Program:
                 kept = [o.kind in ("kept", "drop") for o in self.options]
                 rest = [k for k in np.argsort(dear, kind="stable") if not kept[k] and relaxed.x[k] <= 1e-6]
                 yield [int(k) for k in rest[FURTHER_OPTIONS:]]
-                if self.cuts:
+                if self.banned:
                     return
         yield []
 
-    def levers_of(self, x: np.ndarray) -> dict[str, list[int]]:
-        """What a solution pulls: lever -> the columns that would pull it again, of all options of that lever.
+    def levers_of(self, x: np.ndarray) -> list[frozenset[int]]:
+        """What a solution pulls, dearest first: of each lever the columns that pull it, of all its options.
 
         Lines that must change (a plan keeps them out as they are) are levers by what was chosen for them.
         """
-        pulled: dict[str, None] = {}
+        felt: dict[str, float] = {}
         for k, option in enumerate(self.options):
-            if x[k] > 0.5 and option.lever:
-                if option.kind != "kept" or (k in self.touch and x[self.touch[k]] + x[self.rise[k]] > 0.5):
-                    pulled[option.lever] = None
-        found: dict[str, list[int]] = {lever: [] for lever in pulled}
+            if x[k] > 0.5 and option.lever and (option.kind != "kept" or self._is_changed(k, x)):
+                felt[option.lever] = felt.get(option.lever, 0.0) + (option.cost or COST_CHANGE)
+        columns: dict[str, set[int]] = {lever: set() for lever in felt}
         for k, option in enumerate(self.options):
-            if option.lever in found and (option.kind != "kept" or k in self.touch):
-                found[option.lever] += [self.touch[k], self.rise[k]] if k in self.touch else [k]
-        return found
+            if option.lever in columns:
+                columns[option.lever] |= {k} if option.kind != "kept" else self._changes_of(k)
+        return [frozenset(columns[lever]) for lever in sorted(felt, key=lambda lever: -felt[lever])]
 
-    def cut_off(self, x: np.ndarray) -> None:
-        """Forbid what is too like this: of the levers it pulls, three in ten, but one at least, must be let go."""
-        levers = self.levers_of(x)
-        columns = [column for columns in levers.values() for column in columns]
-        pulled = sum(x[column] > 0.5 for column in columns)
-        if columns:
-            self.cuts.append(([(column, 1.0) for column in columns], pulled - max(1.0, np.ceil(0.3 * len(levers)))))
+    def _changes_of(self, k: int) -> set[int]:
+        return {self.touch[k], self.rise[k]} if k in self.touch else set()
+
+    def _is_changed(self, k: int, x: np.ndarray) -> bool:
+        return any(x[column] > 0.5 for column in self._changes_of(k))
 
 
 def _powers(line: Line) -> np.ndarray:

@@ -20,6 +20,9 @@ _SETTINGS: dict[str, bool | int] = {
     "mip_heuristic_run_rins": False,
     "mip_heuristic_run_rens": False,
     "mip_heuristic_run_root_reduced_cost": False,
+    # Cuts are let go soon: the programs are small, and each one kept slows every node.
+    "mip_lp_age_limit": 3,
+    "mip_pool_age_limit": 3,
 }
 
 

@@ -6,8 +6,9 @@ share of the line, the work and the shopping. Unknown values stand at their ceil
 rounded to kitchen amounts and examined by the ordinary analysis; only ways that hold there are returned.
 """
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from math import isfinite
+from math import ceil, isfinite
 from time import monotonic
 
 import numpy as np
@@ -31,6 +32,8 @@ from nutrition.swaps.program import Program
 MOST_LINES = 100
 #: So many times as often as ways are wished for is one sought; some do not hold when amounts are rounded.
 TRIES = 2
+#: This share of the levers of a way, but one at least, is what another way does without.
+LET_GO = 0.3
 #: How many times the servings may be, when nothing else leads through.
 SERVINGS = (1.15, 1.3)
 #: Room left inside each post, so that rounding to kitchen amounts stays through.
@@ -59,7 +62,7 @@ class Change:
 class Way:
     """A way that holds: the steps, the dish after all of them, the verdicts, its cost, and how many it serves.
 
-    `is_proven`: no way of a cost less by more than the gap of the program exists.
+    `is_proven`: no way of a cost less by more than the gap of the program exists; `levers`: what it pulls, dearest first.
     """
 
     changes: tuple[Change, ...]
@@ -68,6 +71,7 @@ class Way:
     cost: float
     serves: float
     is_proven: bool = True
+    levers: tuple[frozenset[int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,17 +196,30 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
 
 
 def _ways(bench: Workbench, program: Program, wish: Wish, most: int) -> list[Way]:
-    """Up to so many ways, each of other levers."""
-    ways: list[Way] = []
-    for _ in range(TRIES * most):
-        way = _one_way(bench, program, wish)
-        if way is None:
-            break
-        if way.changes not in [other.changes for other in ways]:
-            ways.append(way)
-        if len(ways) >= most:
-            break
+    """Up to so many ways. Each further one does without some of the levers, dearest first, that another one pulls."""
+    first = _one_way(bench, program, wish)
+    ways = [first] if first else []
+    tried = {frozenset[int]()}
+    for way in ways:  # it grows while it is gone through
+        for levers in without(way.levers):
+            if len(ways) >= most or len(tried) > TRIES * most:
+                return ways
+            if levers in tried:
+                continue
+            tried.add(levers)
+            program.banned = levers
+            other = _one_way(bench, program, wish)
+            program.banned = frozenset()
+            if other and all(len(set(other.levers) ^ set(each.levers)) > 1 for each in ways):
+                ways.append(other)
     return ways
+
+
+def without(levers: Sequence[frozenset[int]]) -> Iterator[frozenset[int]]:
+    """The levers to do without for the next way: three in ten, but one at least, in turn."""
+    step = max(ceil(LET_GO * len(levers)), 1)
+    for start in range(0, len(levers), step):
+        yield frozenset().union(*levers[start : start + step])
 
 
 def _smaller_serving(bench: Workbench, wish: Wish, deadline: float) -> list[Way]:
@@ -237,7 +254,7 @@ def _cannot_start(bench: Workbench, gates: list[Gate], wish: Wish) -> Note:
 
 
 def _one_way(bench: Workbench, program: Program, wish: Wish) -> Way | None:
-    """The next way that holds in the ordinary analysis; its like is cut off afterwards.
+    """The least change that holds in the ordinary analysis.
 
     Where rounding to kitchen amounts spoils it, the same choices are given more room first, and only then others sought.
     """
@@ -256,14 +273,13 @@ def _one_way(bench: Workbench, program: Program, wish: Wish) -> Way | None:
                 lines, changes = _read(program, x, measure)
                 verdicts = _is_through(bench, lines, wish.certain)
                 if verdicts is not None:
-                    program.cut_off(x)
-                    return Way(changes, lines, tuple(verdicts), cost, bench.serves, is_proven)
+                    levers = tuple(program.levers_of(x))
+                    return Way(changes, lines, tuple(verdicts), max(cost, 0.0), bench.serves, is_proven, levers)
     return None
 
 
 def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss, ...], Note]:
     """An irreducible set of gates that cannot be open together, with the nearest miss of each."""
-    program.cuts.clear()
     program.ran_out = False
     everything = frozenset(range(len(program.gates)))
     core = set(everything)
