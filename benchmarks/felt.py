@@ -39,12 +39,18 @@ def cases():
         ]
         dish = read_recipe(from_text("\n".join(text)))
         for diet in row["diets"].split(" | "):
-            key, *settings = diet.split("+") if "+" in diet else [diet]
-            key, _, setting = key.rpartition(":") if "=" in key else (key, "", "")
-            plans = {key: choose(key, dict(s.split("=") for s in (setting, *settings) if s))}
-            facts = Facts(70, 2000, (key,), age_years=50)
-            eater = Eater(facts, plans, tuple(targets_for(key, facts, plans[key])))
+            plans = dict(plan_of(words.strip()) for words in diet.split("&"))
+            facts = Facts(70, 2000, tuple(plans), age_years=50)
+            targets = (target for key, plan in plans.items() for target in targets_for(key, facts, plan))
+            eater = Eater(facts, plans, tuple(targets))
             yield dish, eater, row["meal"], f"{row['title']} · {diet}"
+
+
+def plan_of(words):
+    """The key and the settings of a plan as written: kidney:potassium=3000+protein=kdigo."""
+    key, *settings = words.split("+")
+    key, _, setting = key.rpartition(":") if "=" in key else (key, "", "")
+    return key, choose(key, dict(s.split("=") for s in (setting, *settings) if s))
 
 
 def salt_g(lines):

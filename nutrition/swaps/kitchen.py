@@ -16,6 +16,8 @@ from nutrition.food.units import ML
 Measure = Callable[[Line, float], float]
 #: Of a spoon, up to so many of them; beyond, of the next.
 QUARTER_SPOONS, HALF_SPOONS = ("tsp", 0.25, 3.0), ("tbsp", 0.5, 6.0)
+#: What is less of a change than this is none.
+LEAST_SEEN = 0.15
 #: Pieces that are not cut in half.
 _WHOLE = ("Egg, ", "Tortilla", "Rolls", "Bread")
 
@@ -39,13 +41,16 @@ def scale_step(grams: float) -> float:
 
 
 def _stepped(line: Line, grams: float, round_: Callable[[float], int]) -> float:
-    step = step_of(line, grams)
-    return (round_(grams / step + 1e-6) or 1) * step
+    step, was = step_of(line, grams), line.span.likely
+    found = (round_(grams / step + 1e-6) or 1) * step
+    if was and abs(found / was - 1) < LEAST_SEEN <= abs(grams / was - 1):  # a change that rounding would hide
+        found += step if grams > was else -step
+    return found if found > 0 else step
 
 
 def _fine(line: Line, grams: float) -> float:
-    """To 5 g above 100, to 1 above 10, to a tenth below."""
-    step = 5.0 if grams >= 100 else 1.0 if grams >= 10 else 0.1
+    """To 5 g above 100, to 1 above 20, to a tenth below."""
+    step = 5.0 if grams >= 100 else 1.0 if grams >= 20 else 0.1
     return round(grams / step) * step
 
 

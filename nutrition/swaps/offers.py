@@ -54,6 +54,8 @@ class Effect:
         return self.before.gate.nutrient
 
 
+#: Stands for every kind of dish.
+ANY_KIND = "any"
 #: Of what the kitchen does otherwise with the same food.
 AS_GOOD = 0.9
 
@@ -203,6 +205,11 @@ class Workbench:
         """Tags that some plan keeps out."""
         return frozenset(avoids_of(self.eater.plans))
 
+    @property
+    def fortifies(self) -> bool:
+        """Whether food is to bring more energy and protein than it would."""
+        return "enrichment" in self.eater.plans
+
     @cached_property
     def limits_potassium(self) -> bool:
         """Whether potassium is limited, the kidneys are weak, or a medicine raises it: no salt of potassium then."""
@@ -233,7 +240,7 @@ def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":
     line = bench.lines[position]
     is_out = any(hit.verdict == CONTAINS and hit.tag in bench.kept_out for hit in hits_of_line(line))
     own_jobs = bench.jobs.get(line.key)
-    for rule in rules_for(description_of(line), bench.kind, bench.rules):
+    for rule in _rules_for(bench, line, is_out):
         if rule.factor is None and line.span.likely > rule.most_grams:
             continue
         if (is_out and (rule.factor or rule.keeps)) or (own_jobs and rule.job not in own_jobs):
@@ -250,6 +257,17 @@ def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":
         if not stands and key != AS_IS and not is_out:
             lines = (*bench.lines[:position], treated(line, key), *bench.lines[position + 1 :])
             yield _Candidate("state", None, key, lines)
+
+
+def _rules_for(bench: Workbench, line: Line, is_out: bool) -> list[Rule]:
+    """The rules for this kind of dish; for what a plan keeps out those of any kind, when none of them may come in."""
+    rules = rules_for(description_of(line), bench.kind, bench.rules)
+    if is_out and not any(
+        rule.to and line.span.likely <= rule.most_grams and not any(bench.forbidden(food_id) for food_id, _ in rule.to)
+        for rule in rules
+    ):
+        return rules_for(description_of(line), ANY_KIND, bench.rules)
+    return rules
 
 
 def offers_for(bench: Workbench, position: int, most: int = 12) -> Offers:

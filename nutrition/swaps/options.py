@@ -39,12 +39,14 @@ STRICT = {
     "lifts": (0.8, 1.2),
     "gluten's work": (0.9, 1.1),
     "thickens": (0.8, 1.25),
-    "protein": (0.6, 1.3),
+    "protein": (0.6, 1.0),
     "bulk": (0.5, 1.5),
+    "crunch": (0.4, 1.0),
+    "sour": (0.4, 1.2),
     "salty": (0.0, 1.0),
     "sweet": (0.3, 1.0),
-    "fat": (0.4, 1.25),
-    "creamy": (0.4, 1.15),
+    "fat": (0.4, 1.0),
+    "creamy": (0.4, 1.0),
 }
 WIDE = STRICT | {
     "binds": (0.9, 1.2),
@@ -52,10 +54,14 @@ WIDE = STRICT | {
     "thickens": (0.7, 1.5),
     "protein": (0.2, 1.6),
     "bulk": (0.4, 1.8),
+    "crunch": (0.3, 1.5),
+    "sour": (0.3, 1.5),
     "fat": (0.4, 3.0),
     "creamy": (0.3, 1.3),
 }
 ORDINARY_STRICT, ORDINARY_WIDE = (0.5, 1.4), (0.3, 1.7)
+#: Where food is to bring more than it would, so much more of what brings it.
+FORTIFIED = 1.6
 #: What a cook feels: a change at all, a swap by its distance from the dish, a method, an amount by the part of it.
 COST_CHANGE, COST_DISTANCE, COST_STATE, COST_AMOUNT = 0.3, 1.6, 0.25, 0.5
 #: ... and what a swap that is short of its ratio costs by the whole of it.
@@ -65,14 +71,19 @@ COST_WARNING, COST_EXOTIC, COST_MINUTE, COST_ITEM = 0.1, 0.12, 0.01, 0.05
 LEAST_MENDED = 0.02
 #: Eaters of plans that keep one of these out know the products made for it.
 _SPECIAL_TAGS = frozenset(("gluten", "wheat", "milk", "egg", "lactose"))
-#: A swap that mends nothing is ballast for another gate, and some foods no cook puts together.
-COST_BALLAST, COST_CLASH = 0.8, 2.5
+#: A swap that mends nothing is ballast for another gate, some foods no cook puts together, and what is made for one diet
+#: is odd where nobody asks for it.
+COST_BALLAST, COST_CLASH, COST_FOR_OTHERS = 0.8, 2.5, 2.0
 #: A swap of the main thing is felt by its distance, not by its weight beyond this.
 MOST_FELT = 6.0
 #: What stands beside the dish; and what it costs by the whole of it.
 COST_SIDE, COST_SIDE_AMOUNT = 0.8, 0.2
 #: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
 FELT_TWICE, FAR = 2.0, 0.5
+#: ... and of other lines nothing this far, as long as something nearer leads through.
+LEAST_CLOSE = 0.4
+#: What the title names keeps its name, or what is this near takes its place.
+SAME = 0.9
 #: However little there is of what seasons, so much of its weight is felt.
 LEAST_SEASONING = 0.8
 #: In a sweet dish sweetness is felt as one taste, and the lines that bring it only half as much each.
@@ -80,10 +91,14 @@ HALF_FELT = 0.5
 #: How far what takes over may be under its ratio; what is salty may be less of it in the same move. What is short of
 #: the ratio is felt, so that it is short only where it has to be.
 NEAR_RATIO, SALTY_RATIO = (0.75, 1.0), (0.3, 1.0)
+#: Jobs of what is taken by the spoon; what is thinned in the rule is not thinned once more.
+SEASONS = ("salty", "savory")
 #: Jobs without which the dish falls apart.
 STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
 #: Stock, and water that is cooked with, stay at least so much.
 LEAST_LIQUID = 0.85
+#: Less of the dish than this is a sprinkling.
+MINOR = 0.015
 #: What a side stands under.
 BESIDE = "Beside it"
 #: What is put on bread or over vegetables at the table may be in the dish too; of the rest nothing twice.
@@ -94,8 +109,8 @@ SWEET_DISH = 0.05
 AUTOMATIC = frozenset(
     ("drained", "drained and rinsed", "boiled", "boiled-twice", "boiled-cubed", "browned", "trimmed", "infused-oil")
 )
-#: Kinds of dish whose parts are eaten raw, and what is not asked of them.
-RAW_DISHES = {"salad": frozenset(("infused-oil", "browned"))}
+#: Of kinds of dish that are put together raw, what is odd to ask.
+ODD = {"salad": frozenset(("infused-oil", "browned"))}
 _LOADS = frozenset(("oligosaccharide_load", "fructose_load", "sorbitol_load", "mannitol_load"))
 _MINERALS = frozenset(("potassium_mg", "phosphorus_mg", "absorbed_phosphorus_mg"))
 #: ... and of these only where one of these nutrients is limited.
@@ -166,17 +181,29 @@ class Option:
 
 
 def _option(
-    bench: Workbench, line: int, kind: str, text: Note, new: Iterable[Line], span, cost: float, scale: float = 1.0
+    bench: Workbench,
+    line: int,
+    kind: str,
+    text: Note,
+    new: Iterable[Line],
+    span: tuple[float, float],
+    cost: float,
+    scale: float = 1.0,
 ) -> Option:
-    new = tuple(new)
+    new, (low, high) = tuple(new), span
     powers, grams = np.zeros(len(MEASURES)), 0.0
     least = amount = most = np.zeros(len(INDEX))
     if new:
         result = analyze_lines(new, bench.serves)
         least, amount, most = result.at_least, result.amounts, result.at_most
         grams = sum(each.span.likely for each in new)
-        powers = sum((each.span.likely * per_gram(each.food_id) for each in new if each.is_weighed), start=powers)
-    return Option(line, kind, text, new, *span, cost, least, amount, most, powers, grams, scale)
+        powers = sum((powers_of(each) for each in new if each.is_weighed), start=powers)
+    return Option(line, kind, text, new, low, high, cost, least, amount, most, powers, grams, scale)
+
+
+def powers_of(line: Line) -> np.ndarray:
+    """What a line brings to the whole, in the order of MEASURES."""
+    return line.span.likely * per_gram(line.food_id or "")
 
 
 def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Option]:
@@ -184,12 +211,12 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
     found: list[Option] = []
     total = sum(line.span.likely for line in bench.lines) or 1.0
     main, is_sweet = main_lines(bench), taste_of(bench) == "sweet"
-    reads = _Reads(bench, wish, _methods_for(bench))
+    reads = _Reads(bench, wish, _methods_for(bench), is_wide)
     for position, line in enumerate(bench.lines):
         jobs = bench.jobs_of(position)
         weight = max((weight_of(job) for job in jobs), default=1.5)
         scale = weight * (0.35 + min(line.span.likely / total * 3, 1.0)) * (FELT_TWICE if position in main else 1.0)
-        if jobs[:1] in (("salty",), ("savory",)):  # a spoonful of it is the taste of the pot
+        if jobs and jobs[0] in SEASONS:  # a spoonful of it is the taste of the pot
             scale = max(scale, weight * LEAST_SEASONING)
         if is_sweet and jobs[:1] == ("sweet",):
             scale *= HALF_FELT
@@ -205,9 +232,10 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
             found.append(kept)
         swaps = list(reads.options(position, scale, is_out, position in main))
         found += swaps
-        if is_out and not swaps and position not in main and not set(jobs) & STRUCTURE:
-            # Nothing stands in for what a plan keeps out: the dish can do without it.
-            cost = COST_CHANGE + COST_DISTANCE * scale
+        is_minor = line.span.likely < MINOR * total
+        if is_out and (is_minor or not swaps) and position not in main and not set(jobs) & STRUCTURE:
+            # Nothing stands in for what a plan keeps out, or it is a sprinkling: the dish can do without it.
+            cost = COST_CHANGE + (COST_DISTANCE / 3 if is_minor else COST_DISTANCE) * scale
             text = note("swaps.offer_drop", food=line.food_id)
             found.append(_option(bench, position, "drop", text, (), (0.0, 0.0), cost, scale))
     return found if wish.one_pot else found + _sides(bench, len(bench.lines), wish)
@@ -216,7 +244,12 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
 def _amounts(bench: Workbench, wish: Wish, position: int, is_wide: bool) -> tuple[float, float]:
     """How much of the line there may be, as shares of what is written."""
     jobs, line = bench.jobs_of(position), bench.lines[position]
-    low, high = (WIDE if is_wide else STRICT).get(jobs[0] if jobs else "", ORDINARY_WIDE if is_wide else ORDINARY_STRICT)
+    low, high = (WIDE if is_wide else STRICT).get(
+        jobs[0] if jobs else "", ORDINARY_WIDE if is_wide else ORDINARY_STRICT
+    )
+    asks_for_protein = any(v.gate.nutrient == "protein_g" and v.gate.low and v.state != OPEN for v in bench.verdicts)
+    if (bench.fortifies and jobs[:1] != ("salty",)) or (asks_for_protein and jobs[:1] == ("protein",)):
+        high = max(high, FORTIFIED)
     floor = max(wish.at_least.get(position, 0.0), LEAST_LIQUID if _is_liquid(line) else 0.0)
     return max(low, floor), max(high, floor)
 
@@ -228,9 +261,12 @@ class _Reads:
     bench: Workbench
     wish: Wish
     methods: set[str]
+    is_wide: bool
 
     def options(self, position: int, scale: float, is_out: bool, is_main: bool) -> Iterable[Option]:
         bench, wish = self.bench, self.wish
+        is_named = not self.is_wide and position in named_lines(bench)
+        least = FAR if is_main else 0.0 if self.is_wide else LEAST_CLOSE
         for offer in offers_for(bench, position, MOST_OFFERS_A_LINE).offers:
             is_state = offer.kind == "state"
             if offer.kind in ("less", "more") or (not is_state and wish.at_least.get(position)):
@@ -239,28 +275,50 @@ class _Reads:
                 continue
             if any(not wish.lets_in(food_id, bench) for food_id, _ in offer.to):
                 continue
-            if is_main and not is_out and not is_state and offer.closeness < FAR:
+            if not is_out and not is_state and offer.closeness < least:
                 continue
-            yield self._option(position, offer, scale, is_out)
+            if is_named and not is_out and not is_state and not self._keeps_its_name(position, offer):
+                continue
+            if offer.id.startswith("fortify") and not bench.fortifies:
+                continue
+            is_odd = is_state and offer.id in ODD.get(bench.kind, ())
+            if not is_state and any(clashes(bench, position, line) for line in new_of(bench, position, offer)):
+                is_odd = True
+            if is_odd and not (is_state or is_out or self.is_wide):
+                continue
+            yield self._option(position, offer, scale, is_out, is_odd)
 
-    def _option(self, position: int, offer: Offer, scale: float, is_out: bool) -> Option:
-        bench = self.bench
-        count = len(offer.lines) - len(bench.lines) + 1
-        new = offer.lines[position : position + count]
+    def _keeps_its_name(self, position: int, offer: Offer) -> bool:
+        """Whether what the title promises is still there, under its name or as what everybody takes for it."""
+        now = {word for line in offer.lines if line.is_edited for word in normalized(name_of(line)).split()}
+        promised = _title_words(self.bench) & set(normalized(name_of(self.bench.lines[position])).split())
+        return offer.closeness >= SAME or promised <= now
+
+    def _option(self, position: int, offer: Offer, scale: float, is_out: bool, is_odd: bool) -> Option:
+        bench, new = self.bench, new_of(self.bench, position, offer)
+        count = len(new)
         felt = COST_STATE if offer.kind == "state" else COST_DISTANCE * (1 - offer.closeness) * min(scale, MOST_FELT)
         work = COST_EXOTIC * offer.exotic + COST_MINUTE * offer.minutes + COST_ITEM * max(count - 1, 0)
         cost = COST_CHANGE + felt + work + COST_WARNING * len(offer.warnings)
-        if not is_out and (not _mends(offer) or _is_for_others(offer, bench)):
+        if not is_out and not _mends(offer):
             cost += COST_BALLAST
-        if any(clashes(bench, position, line) for line in new):
+        if _is_for_others(offer, bench):
+            cost += COST_FOR_OTHERS
+        if is_odd:
             cost += COST_CLASH
-        near = SALTY_RATIO if offer.job == "salty" else NEAR_RATIO
+        near = SALTY_RATIO if offer.job in SEASONS and count == 1 else NEAR_RATIO
+        near = (LEAST_LIQUID, 1.0) if _is_liquid(bench.lines[position]) else near
         span = (0.0, 0.0) if offer.kind == "drop" else near if offer.kind == "swap" else (1.0, 1.0)
         option = _option(bench, position, offer.kind, offer.text, new, span, cost, scale)
         option.lever = f"{position} {offer.id}" if is_out else f"{position} {offer.kind}"
         option.eases = any(_eases(bench, line) for line in new)
         option.minutes = offer.minutes
         return option
+
+
+def new_of(bench: Workbench, position: int, offer: Offer) -> tuple[Line, ...]:
+    """What stands in the place of a line when an offer is taken."""
+    return offer.lines[position : position + len(offer.lines) - len(bench.lines) + 1]
 
 
 def _mends(offer: Offer) -> bool:
@@ -281,7 +339,11 @@ def _brings_nearer(effect: Effect) -> bool:
 
 def _is_for_others(offer: Offer, bench: Workbench) -> bool:
     """Whether it is a product for a diet that is not this person's: gluten-free pasta where nobody asks for it."""
-    if offer.allergens_removed or bench.kept_out & _SPECIAL_TAGS or _LOADS & {effect.nutrient for effect in offer.effects}:
+    if (
+        offer.allergens_removed
+        or bench.kept_out & _SPECIAL_TAGS
+        or _LOADS & {effect.nutrient for effect in offer.effects}
+    ):
         return False
     special = pattern("special_food")
     return any(special.search(_words(line)) for line in offer.lines if line.is_edited)
@@ -323,12 +385,25 @@ _SAYS_LITTLE = frozenset(
 )  # fmt: skip
 
 
-def main_lines(bench: Workbench) -> set[int]:
+def _title_words(bench: Workbench) -> set[str]:
+    return set(normalized(bench.dish.title).split()) - _SAYS_LITTLE
+
+
+def _solid(bench: Workbench) -> list[int]:
+    return [at for at, line in enumerate(bench.lines) if line.food_id and not _is_liquid(line)]
+
+
+def named_lines(bench: Workbench) -> frozenset[int]:
+    """The lines the title names."""
+    title = _title_words(bench)
+    return frozenset(at for at in _solid(bench) if title & set(normalized(name_of(bench.lines[at])).split()))
+
+
+def main_lines(bench: Workbench) -> frozenset[int]:
     """The lines the title names, and the heaviest that is no liquid."""
-    title = set(normalized(bench.dish.title).split()) - _SAYS_LITTLE
-    solid = [at for at, line in enumerate(bench.lines) if line.food_id and not _is_liquid(line)]
-    named = {at for at in solid if title & set(normalized(name_of(bench.lines[at])).split())}
-    return named | {max(solid, key=lambda at: bench.lines[at].span.likely)} if solid else named
+    solid = _solid(bench)
+    heaviest = max(solid, key=lambda at: bench.lines[at].span.likely, default=None)
+    return named_lines(bench) | ({heaviest} if heaviest is not None else set())
 
 
 def _is_liquid(line: Line) -> bool:
@@ -339,17 +414,20 @@ def _is_liquid(line: Line) -> bool:
 def _methods_for(bench: Workbench) -> set[str]:
     """What the kitchen may be asked to do for this eater: warmed in oil for FODMAP, boiled and poured off for minerals."""
     limited = {gate.nutrient for gate in bench.gates if gate.high}
-    cooked = AUTOMATIC - RAW_DISHES.get(bench.kind, frozenset())
-    return {key for key in cooked if key not in ONLY_FOR or ONLY_FOR[key] & limited}
+    return {key for key in AUTOMATIC if key not in ONLY_FOR or ONLY_FOR[key] & limited}
 
 
 def taste_of(bench: Workbench) -> str:
-    """ "sweet" or "savory": by what is sugar in the dish."""
-    weight = sum(line.span.likely for line in bench.lines) or 1.0
-    sugar = sum(
-        line.span.likely for at, line in enumerate(bench.lines) if line.food_id and bench.jobs_of(at)[:1] == ("sweet",)
-    )
-    return "sweet" if sugar / weight >= SWEET_DISH else "savory"
+    """ "sweet" or "savory": by what is sugar in the dish, its own or added, and by whether anything in it seasons."""
+    weighed = [at for at, line in enumerate(bench.lines) if line.is_weighed]
+    grams = np.array([bench.lines[at].span.likely for at in weighed])
+    weight = float(grams.sum()) or 1.0
+    added = sum(bench.lines[at].span.likely for at in weighed if bench.jobs_of(at)[:1] == ("sweet",))
+    if added / weight >= SWEET_DISH:
+        return "sweet"
+    seasons = any(job in SEASONS for at in weighed for job in bench.jobs_of(at)[:1])
+    own = analyze_lines(bench.lines, 1).amount("sugars_g") / weight
+    return "sweet" if own >= SWEET_DISH and not seasons else "savory"
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,16 +15,17 @@ from nutrition.food.nutrients import INDEX
 from nutrition.limits.gates import Gate
 from nutrition.swaps.balance import BAKED, MEASURES, per_gram
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.options import COST_AMOUNT, COST_CHANGE, COST_SHORT, COST_SIDE_AMOUNT, Option
+from nutrition.swaps.options import COST_AMOUNT, COST_CHANGE, COST_SHORT, COST_SIDE_AMOUNT, Option, powers_of
 from nutrition.swaps.solver import FOUND, NONE, STOPPED, Answer, Rows, solve
 
-#: A way this near to the least change is taken for the least: proving the rest costs longer than finding it.
-GAP = 0.06
+#: A way this near to the least change is taken for the least, the first and a further one: proving the rest costs
+#: longer than finding it.
+GAP, FURTHER_GAP = 0.06, 0.15
 #: So many nodes of the search tree are looked at: for the first way, and for further ones.
 NODES, FURTHER_NODES = 600, 150
 #: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many
-#: more.
-MANY_OPTIONS, FURTHER_OPTIONS = 90, 40
+#: more, for the first way and for a further one.
+MANY_OPTIONS, BESIDES, FURTHER_BESIDES = 90, 40, 25
 #: Slopes by the quarter that is taken away, and of salt; and of what is added, up to 1.4 times and beyond.
 LESS, LESS_SALT, MORE = (0.5, 1.0, 2.0, 4.0), (0.3, 1.0, 3.0, 8.0), (0.6, 1.2)
 QUARTER, MORE_AT_ONCE = 0.25, 0.4
@@ -40,6 +41,8 @@ LEAST_TASTE = 0.5
 SALT, SWEET = MEASURES.index("salt"), MEASURES.index("sweet")
 #: An amount is changed by so much, or not at all.
 LEAST_CHANGE = 0.15
+#: ... and asked for a little more clearly, so that it stays so in measures of a kitchen.
+CLEARLY = 0.18
 #: A plate stays this full; each missing tenth is felt like this. Under the least of it no way is shown as long as another
 #: leads through; nor one of more changes than these.
 FULL_PLATE, COST_TENTH, LEAST_PLATE, MOST_CHANGES = 0.95, 2.5, 0.92, 8
@@ -92,7 +95,7 @@ class Program:
         self.lacking = behind + 2 * len(self.touch)
         brings = np.array([option.powers for option in options])
         weighed = [line for line in bench.lines if line.is_weighed]
-        written = sum((_powers(line) for line in weighed), start=np.zeros(len(MEASURES)))
+        written = sum((powers_of(line) for line in weighed), start=np.zeros(len(MEASURES)))
         self.tastes = [
             _Taste(brings[:, column], written[column], slopes, worth)
             for column, slopes, worth in ((SALT, LESS_SALT, COST_SALT), (SWEET, LESS, COST_SWEET))
@@ -133,7 +136,7 @@ class Program:
                 (up, self.rise[k], self.options[k].high - 1),
                 (down, self.touch[k], 1 - self.options[k].low),
             ):
-                least = min(LEAST_CHANGE, widest)
+                least = min(CLEARLY, widest)
                 rows.add([*((column, 1.0) for column in columns), (way, -widest)], at_most=0.0)
                 rows.add([*((column, 1.0) for column in columns), (way, -least)], at_least=0.0)
             rows.add([(self.rise[k], 1.0), (self.touch[k], 1.0), (k, -1.0)], at_most=0.0)
@@ -187,7 +190,9 @@ class Program:
         for taste, lost in zip(self.tastes, self.lost, strict=True):
             if taste.written < LEAST_TASTE:
                 continue
-            there = [(self.count + k, v / taste.written) for k, v in enumerate(taste.brings) if not self.options[k].is_side]
+            there = [
+                (self.count + k, v / taste.written) for k, v in enumerate(taste.brings) if not self.options[k].is_side
+            ]
             eased = [(self.ease, 1.0)] if taste is salt else []
             rows.add([*there, *eased, *((column, 1.0) for column in lost)], at_least=1.0)
         rows.add([(self.ease, 1.0), *((k, -EASE) for k, o in enumerate(self.options) if o.eases)], at_most=0.0)
@@ -255,7 +260,8 @@ class Program:
         left = self.deadline - monotonic()
         if left <= 0:
             return Answer(STOPPED)
-        return solve(costs, limits, whole, rows, gap=GAP, nodes=nodes, seconds=left)
+        gap = FURTHER_GAP if self.banned else GAP
+        return solve(costs, limits, whole, rows, gap=gap, nodes=nodes, seconds=left)
 
     def _tops(self, elastic: bool) -> np.ndarray:
         """The most of every column."""
@@ -285,7 +291,7 @@ class Program:
                 dear = relaxed.dear[: self.count] + relaxed.dear[self.count : 2 * self.count]
                 kept = [o.kind in ("kept", "drop") for o in self.options]
                 rest = [k for k in np.argsort(dear, kind="stable") if not kept[k] and relaxed.x[k] <= 1e-6]
-                yield [int(k) for k in rest[FURTHER_OPTIONS:]]
+                yield [int(k) for k in rest[FURTHER_BESIDES if self.banned else BESIDES :]]
                 if self.banned:
                     return
         yield []
@@ -312,13 +318,9 @@ class Program:
         return any(x[column] > 0.5 for column in self._changes_of(k))
 
 
-def _powers(line: Line) -> np.ndarray:
-    return line.span.likely * per_gram(line.food_id or "")
-
-
 def _strong(line: Line) -> np.ndarray:
     """What a line brings to the whole; pulses and roots that thicken by the way do not count as thickeners."""
-    powers = _powers(line)
+    powers = powers_of(line)
     if per_gram(line.food_id or "")[MEASURES.index("thickens")] < 0.5:
         powers = powers.copy()
         powers[MEASURES.index("thickens")] = 0.0

@@ -83,7 +83,7 @@ def solve(
     if whole is not None:
         kinds = (highspy.HighsVarType.kContinuous, highspy.HighsVarType.kInteger)
         program.integrality_ = [kinds[int(each)] for each in whole]
-    solver = highspy.Highs()
+    solver = highspy.Highs()  # type: ignore[no-untyped-call]
     for name, value in {**_SETTINGS, "mip_rel_gap": gap, "mip_max_nodes": nodes, "time_limit": seconds}.items():
         solver.setOptionValue(name, value)
     solver.passModel(program)

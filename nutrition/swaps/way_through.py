@@ -73,6 +73,11 @@ class Way:
     is_proven: bool = True
     levers: tuple[frozenset[int], ...] = ()
 
+    @property
+    def pulled(self) -> frozenset[int]:
+        """All it pulls."""
+        return frozenset[int]().union(*self.levers)
+
 
 @dataclass(frozen=True, slots=True)
 class Miss:
@@ -115,7 +120,9 @@ def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line
         k = next(k for k, o in enumerate(program.options) if o.line == position and x[k] > 0.5)
         option, factor = program.options[k], x[program.count + k]
         new = tuple(
-            each for each in (_weighed(line, factor, measure) for line in option.new) if each.grams is None or each.grams > 0.04
+            each
+            for each in (_weighed(line, factor, measure) for line in option.new)
+            if each.grams is None or each.grams > 0.04
         )
         lines.extend(new)
         if option.kind == "kept":
@@ -196,30 +203,33 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
 
 
 def _ways(bench: Workbench, program: Program, wish: Wish, most: int) -> list[Way]:
-    """Up to so many ways. Each further one does without some of the levers, dearest first, that another one pulls."""
+    """Up to so many ways. Each further one does without some of the levers, dearest first, that every other one pulls."""
     first = _one_way(bench, program, wish)
     ways = [first] if first else []
-    tried = {frozenset[int]()}
+    barred: list[frozenset[int]] = []
     for way in ways:  # it grows while it is gone through
-        for levers in without(way.levers):
-            if len(ways) >= most or len(tried) > TRIES * most:
+        for levers in groups(way.levers):
+            banned = levers.union(*(next(groups(each.levers)) for each in ways if not levers & each.pulled))
+            if len(ways) >= most or len(barred) + len(ways) > TRIES * most:
                 return ways
-            if levers in tried:
+            if any(each <= banned for each in barred):
                 continue
-            tried.add(levers)
-            program.banned = levers
+            program.banned = banned
             other = _one_way(bench, program, wish)
             program.banned = frozenset()
             if other and all(len(set(other.levers) ^ set(each.levers)) > 1 for each in ways):
                 ways.append(other)
+            else:
+                barred.append(banned)
     return ways
 
 
-def without(levers: Sequence[frozenset[int]]) -> Iterator[frozenset[int]]:
-    """The levers to do without for the next way: three in ten, but one at least, in turn."""
+def groups(levers: Sequence[frozenset[int]]) -> Iterator[frozenset[int]]:
+    """The levers to do without for another way: three in ten in turn, then each alone."""
     step = max(ceil(LET_GO * len(levers)), 1)
-    for start in range(0, len(levers), step):
-        yield frozenset().union(*levers[start : start + step])
+    for size in dict.fromkeys((step, 1)):
+        for start in range(0, len(levers), size):
+            yield frozenset().union(*levers[start : start + size])
 
 
 def _smaller_serving(bench: Workbench, wish: Wish, deadline: float) -> list[Way]:

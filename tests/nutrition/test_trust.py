@@ -1,6 +1,5 @@
 """What a line may not be taken for: coats that hide wheat, promises the food does not keep, lines nobody can read."""
 
-import itertools
 import re
 from dataclasses import replace
 
