@@ -284,7 +284,16 @@ def keep_ways(attempt: Try, ways: "Sequence[Sequence[Stage]]", held_to: str = ""
             practice_id=attempt.practice_id,
             version=attempt.version,
             held_to=held_to,
-            stages=[{"text": str(stage.text), "dish": to_data(stage.dish)} for stage in stages],
+            stages=[
+                {
+                    "text": str(stage.text),
+                    "why": str(stage.why) if stage.why else "",
+                    "do": stage.do,
+                    "minutes": stage.minutes,
+                    "dish": to_data(stage.dish),
+                }
+                for stage in stages
+            ],
         )
         for stages in ways
     ]

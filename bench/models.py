@@ -138,7 +138,7 @@ class FoundWay(PracticeRow):
 
     `held_to`: a stamp of the limits and of what was kept out then; under others the way is not taken.
 
-    `stages`: [{"text", "dish"}] after each of its changes, as the codec keeps a dish.
+    `stages`: [{"text", "why", "do", "minutes", "dish"}] after each of its changes, as the codec keeps a dish.
     """
 
     attempt = models.ForeignKey(Try, on_delete=models.CASCADE, related_name="found_ways")

@@ -29,11 +29,15 @@ def held_to(workbench):
 
 @dataclass(frozen=True, slots=True)
 class Stage:
-    """The dish after one change of a way, with the verdicts it has then."""
+    """The dish after one change of a way, with the verdicts it has then; why the change is there, and what to do
+    differently when nothing of the line is left that could say so."""
 
     text: Note
     verdicts: list
     dish: Dish
+    why: Note | str = ""
+    do: str = ""
+    minutes: int = 0
 
     @property
     def tally(self):
@@ -59,15 +63,19 @@ class Shown:
     def told_to(self, workbench):
         """What a colleague would say with it."""
         dish = self.stages[-1].dish
-        return told(workbench, dish.lines, dish.serves)
+        left_out = [(str(stage.text), stage.do) for stage in self.stages if stage.do]
+        return told(workbench, dish.lines, dish.serves, left_out, sum(stage.minutes for stage in self.stages))
 
 
 def shown(workbench, kept):
     """Ways as the database kept them, held against the gates once more."""
     found = []
     for row in kept:
-        dishes = [(each["text"], standing_dish(from_data(each["dish"]))) for each in row.stages]
-        stages = [Stage(text, judge(workbench.gates, analyze(dish)), dish) for text, dish in dishes]
+        stages = []
+        for each in row.stages:
+            dish = standing_dish(from_data(each["dish"]))
+            said = (each.get("why", ""), each.get("do", ""), each.get("minutes", 0))
+            stages.append(Stage(each["text"], judge(workbench.gates, analyze(dish)), dish, *said))
         found.append(Shown(row.pk, stages))
     return found
 
@@ -77,5 +85,7 @@ def stages_of(workbench, way):
     found = []
     for count in range(1, len(way.changes) + 1):
         dish = replace(workbench.dish, lines=after_steps(workbench, way, count), serves=way.serves)
-        found.append(Stage(way.changes[count - 1].text, judge(workbench.gates, analyze(dish)), dish))
+        change = way.changes[count - 1]
+        verdicts = judge(workbench.gates, analyze(dish))
+        found.append(Stage(change.text, verdicts, dish, change.why, change.do, change.minutes))
     return found

@@ -12,12 +12,14 @@ from nutrition.swaps.told import Told, told
 from nutrition.swaps.way_through import Wish, ways_for
 
 
-def told_json(said: Told) -> dict[str, list]:
+def told_json(said: Told) -> dict[str, object]:
     return {
         "do_differently": [{"food": food, "do": do} for food, do in said.do],
         "to_buy": list(said.to_buy),
         "labels": [{"line": each.line, "holds": each.what, "look_for": each.look_for} for each in said.labels],
         "mind": list(said.mind),
+        "taste": list(said.taste),
+        "minutes": said.minutes,
     }
 
 
@@ -37,7 +39,10 @@ def run(args: argparse.Namespace) -> None:
             Path(args.write).write_text(json.dumps(data, ensure_ascii=False, indent=1), encoding="utf-8")
         except OSError as problem:
             raise Refused(f"--write {args.write}: {problem.strerror}; give a path that can be written") from None
-    with_it = [told(bench, way.lines, way.serves) for way in outcome.ways]
+    with_it = [
+        told(bench, w.lines, w.serves, [(str(c.text), c.do) for c in w.changes if c.do], w.minutes)
+        for w in outcome.ways
+    ]
     result = {
         "solved": outcome.solved,
         "ways": [
@@ -47,6 +52,7 @@ def run(args: argparse.Namespace) -> None:
                         "line": c.line + 1 if 0 <= c.line < len(recipe.lines) else None,
                         "kind": c.kind,
                         "text": str(c.text),
+                        "why": str(c.why) if c.why else "",
                         "to": to_json(c.to),
                     }
                     for c in way.changes
@@ -76,9 +82,12 @@ def run(args: argparse.Namespace) -> None:
     for number, (way, said) in enumerate(zip(outcome.ways, with_it, strict=True), 1):
         print(f"Way {number}")
         for change in way.changes:
-            print(f"  {change.text}")
+            print(f"  {change.text}{f' ({change.why})' if change.why else ''}")
         for food, do in said.do:
             print(f"  do differently, {food.lower()}: {do}")
+        if said.taste or said.minutes:
+            work = f"about {said.minutes} minutes more" if said.minutes else ""
+            print(f"  taste and work: {', '.join(filter(None, (*said.taste, work)))}")
         if said.to_buy:
             print(f"  to buy: {', '.join(said.to_buy)}")
         for each in said.labels:

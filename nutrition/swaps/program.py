@@ -105,6 +105,8 @@ class Program:
         self.lost = [list(range(first + len(LESS) * t, first + len(LESS) * (t + 1))) for t in range(len(self.tastes))]
         self.ease = first + len(LESS) * len(self.tastes)
         self.size = self.ease + 1 + 2 * len(gates)
+        #: What the dish need not keep for once: a measure of KEEP, or its weight.
+        self.let_go = ""
         #: Columns that may not be used: the levers that other ways have pulled.
         self.banned: frozenset[int] = frozenset()
 
@@ -171,7 +173,8 @@ class Program:
         total = sum(line.span.likely for line in written)
         grams = [(c + k, o.grams) for k, o in enumerate(self.options)]
         in_the_pot = [(c + k, o.grams) for k, o in enumerate(self.options) if not o.is_side]
-        rows.add(in_the_pot, SERVING_RANGE[0] * total, SERVING_RANGE[1] * total)
+        if self.let_go != "weight":
+            rows.add(in_the_pot, SERVING_RANGE[0] * total, SERVING_RANGE[1] * total)
         rows.add([*grams, (self.lacking, total)], at_least=FULL_PLATE * total)
         if not self.is_wide:
             rows.add(grams, at_least=LEAST_PLATE * total)
@@ -180,7 +183,7 @@ class Program:
         for measure, share in KEEP.items():
             column = MEASURES.index(measure)
             matters = thick if measure == "thickens" else baked and (measure not in OF_DOUGH or self._is_dough())
-            if matters and before[column] > 0.5:
+            if matters and before[column] > 0.5 and measure != self.let_go:
                 powers = [(c + k, o.powers[column]) for k, o in enumerate(self.options) if not o.is_side]
                 rows.add(powers, at_least=share * before[column])
 

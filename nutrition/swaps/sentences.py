@@ -26,6 +26,11 @@ def _changed(food: str, grams: float, was: float, measure: str = "", was_measure
     return f"{_first(cook_name(food))}: {_g(grams)} instead of {_g(was)}"
 
 
+def _why_gate(nutrient: str, amount: str, post: str, others: int) -> str:
+    more = f", and {others} more limit{'s' * (others > 1)}" if others else ""
+    return f"without it {nutrient} {amount}, {post}{more}"
+
+
 SENTENCES = {
     "same_amount": "as much for as much",
     # offers
@@ -61,6 +66,11 @@ SENTENCES = {
     "way_changed": _changed,
     "way_swap": lambda to, food, was: f"{_foods(to)} in place of {cook_name(food)}, {_g(was)}",
     "way_add": lambda name, grams, serves: f"Beside it: {name}, {_g(grams / serves)} a person",
+    "why_kept_out": "{tags} is kept out",
+    "why_gate": _why_gate,
+    "why_room": "gives the other changes room",
+    "why_plate": "fills the plate",
+    "not_proven": "Not proven to be the least change: the search was ended before it had seen every dish.",
     "changes_a_lot": "What a cook would still call the same dish does not lead through; this changes it a lot.",
     "way_serving": "A smaller serving, {now:.0f} g instead of {was:.0f} g raw: the pot serves {serves:.3g}",
     "plans_contradict": "The plans contradict each other on {nutrients}: settle that on the person’s page first.",
@@ -72,6 +82,14 @@ SENTENCES = {
     "too_many_lines": "This dish has {count} lines; ways are sought for up to {most}. Make parts of it, and ask for each.",
     "no_dish": "Even without gates the dish cannot stay the dish with these pins: unpin a line or allow a "
     "smaller serving.",
+    "no_dish_thickens": "Without what a plan keeps out, nothing thickens it: replace the thickener by hand first.",
+    "no_dish_binds": "Without what a plan keeps out, nothing binds it: replace the egg or the crumbs by hand first.",
+    "no_dish_gluten": "Without what a plan keeps out, nothing does gluten’s work: replace the flour by hand first.",
+    "no_dish_lifts_base": "Without what a plan keeps out, nothing lifts it: replace the leavener by hand first.",
+    "no_dish_fat": "Without what a plan keeps out, half the fat is gone: replace it by hand first.",
+    "no_dish_weight": "Without what a plan keeps out, too little of the dish is left: replace it by hand first.",
+    "no_way": lambda nearest, unknown: " ".join(str(each) for each in (nearest, unknown) if each),
+    "unknown_in_the_way": "Values nobody knows stand in the way; counted as what is likely, there is a way: {lines}.",
     "cannot_meet": "These gates cannot be open together with the changes known.",
     "nearest_misses": "The nearest dish misses {misses}. Relax one of these limits, or unpin a line.",
     # rules

@@ -10,7 +10,14 @@ from nutrition.food.tags import TAGS
 from nutrition.limits.avoid import find
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import cautions_for
+from nutrition.swaps.balance import totals
 from nutrition.swaps.offers import Workbench
+from nutrition.swaps.options import BESIDE
+
+#: What the tongue tells, by the measure of the whole; told where it is so much another, and there is so much of it a
+#: serving, in grams.
+TASTES = {"salt": "salt", "sweet": "sweetness", "fat": "fat"}
+CLEARLY_OTHER, LEAST_TASTED = 0.15, 0.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,16 +32,27 @@ class Label:
 @dataclass(frozen=True, slots=True)
 class Told:
     """`do`: (food, what to do differently with it). `to_buy`: foods the dish did not have. `labels`: before the first
-    spoon. `mind`: reminders that the dish did not bring before."""
+    spoon. `mind`: reminders that the dish did not bring before. `taste`: what the whole tastes less or more of; `minutes`:
+    more work."""
 
     do: tuple[tuple[str, str], ...]
     to_buy: tuple[str, ...]
     labels: tuple[Label, ...]
     mind: tuple[str, ...]
+    taste: tuple[str, ...] = ()
+    minutes: int = 0
 
 
-def told(bench: Workbench, lines: Sequence[Line], serves: float | None = None) -> Told:
-    """What goes with the dish that a way leads to. `lines`: all of it; `serves`: where that changed too."""
+def told(
+    bench: Workbench,
+    lines: Sequence[Line],
+    serves: float | None = None,
+    left_out: Sequence[tuple[str, str]] = (),
+    minutes: int = 0,
+) -> Told:
+    """What goes with the dish that a way leads to. `lines`: all of it; `serves`: where that changed too; `left_out`: what
+    is gone with what to do differently without it; `minutes`: more work.
+    """
     written = {line.food_id for line in bench.lines}
     new = [line for line in lines if line.food_id and line.food_id not in written and not is_water(line.food_id)]
     keys = {line.key: line for line in bench.lines}
@@ -44,11 +62,25 @@ def told(bench: Workbench, lines: Sequence[Line], serves: float | None = None) -
         if line.advice:
             do.setdefault(str(line.advice), {})[name_of(line)] = None
     return Told(
-        do=tuple((", ".join(names).capitalize(), advice) for advice, names in do.items()),
+        do=(*((", ".join(names).capitalize(), advice) for advice, names in do.items()), *left_out),
         to_buy=tuple(dict.fromkeys(name_of(line) for line in new)),
         labels=_labels(bench, lines),
         mind=_mind(bench, lines, serves or bench.serves),
+        taste=_taste(bench, lines, serves or bench.serves),
+        minutes=minutes,
     )
+
+
+def _taste(bench: Workbench, lines: Sequence[Line], serves: float) -> tuple[str, ...]:
+    """What a serving of the pot tastes clearly less or more of than as written; sides have a taste of their own."""
+    was, now = totals(bench.lines), totals([line for line in lines if line.heading != BESIDE])
+    found = []
+    for measure, what in TASTES.items():
+        before, after = was[measure] / bench.serves, now[measure] / serves
+        if before >= LEAST_TASTED and abs(after / before - 1) >= CLEARLY_OTHER:
+            share = abs(after / before - 1)
+            found.append(f"{share:.0%} {'less' if after < before else 'more'} {what}".replace("%", " %"))
+    return tuple(found)
 
 
 def _labels(bench: Workbench, lines: Sequence[Line]) -> tuple[Label, ...]:

@@ -6,7 +6,7 @@ share of the line, the work and the shopping. Unknown values stand at their ceil
 rounded to kitchen amounts and examined by the ordinary analysis; only ways that hold there are returned.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from math import ceil, isfinite
 from time import monotonic
@@ -15,7 +15,8 @@ import numpy as np
 
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
-from nutrition.food.nutrients import BY_KEY, INDEX
+from nutrition.dish.naming import called
+from nutrition.food.nutrients import BY_KEY, INDEX, KEYS
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import Gate
@@ -23,39 +24,29 @@ from nutrition.limits.plans import plan_label
 from nutrition.notes import NOTHING, Note, note
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, Verdict, judge
+from nutrition.swaps.changes import Change, dish_after
 from nutrition.swaps.kitchen import MEASURES_OF_A_KITCHEN, Measure, spoken
 from nutrition.swaps.offers import Workbench
 from nutrition.swaps.options import Option, Wish, options_of
-from nutrition.swaps.program import Program
+from nutrition.swaps.program import KEEP, Program
+from nutrition.swaps.reasons import advice_for_amount, advice_for_dropping, with_reasons
 
 #: Of a dish with more lines no way is sought: it could not be found in the time somebody waits.
 MOST_LINES = 100
 #: So many times as often as ways are wished for is one sought; some do not hold when amounts are rounded.
 TRIES = 2
+#: A way so many times as dear as the first is no offer.
+DEAREST = 3.0
 #: This share of the levers of a way, but one at least, is what another way does without.
 LET_GO = 0.3
 #: How many times the servings may be, when nothing else leads through.
 SERVINGS = (1.15, 1.3)
+#: A value is vague when so much of the post may be there besides what is known of it.
+VAGUE = 0.1
 #: Room left inside each post, so that rounding to kitchen amounts stays through.
 MARGINS = (0.004, 0.015, 0.035)
 #: ... and steps from one to the next for choices that have been made: finding their amounts anew costs little.
 FINER_MARGINS = (0.007, 0.011, 0.015, 0.025, 0.035)
-
-
-@dataclass(frozen=True, slots=True)
-class Change:
-    """One step of a way. `line` is a position in the dish as it was, -1 for the serving; `kind`: less, more, swap,
-    drop, state, serving."""
-
-    line: int
-    kind: str
-    text: Note
-    new: tuple[Line, ...] = ()
-
-    @property
-    def to(self) -> tuple[tuple[str, float], ...]:
-        """(food id, grams) of what stands there afterwards."""
-        return tuple((line.food_id or "", line.span.likely) for line in self.new)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +63,11 @@ class Way:
     serves: float
     is_proven: bool = True
     levers: tuple[frozenset[int], ...] = ()
+
+    @property
+    def minutes(self) -> int:
+        """More work than the dish as it was."""
+        return sum(change.minutes for change in self.changes)
 
     @property
     def pulled(self) -> frozenset[int]:
@@ -104,12 +100,13 @@ class Outcome:
         return bool(self.ways)
 
 
-def _weighed(line: Line, factor: float, measure: Measure) -> Line:
+def _weighed(line: Line, factor: float, measure: Measure, kind: str) -> Line:
     if line.weight is None or abs(factor - 1) < 0.01:
         return line
     grams, was = max(measure(line, line.weight.likely * factor), 0.0), line.weight.likely
     real = grams / was if was else 0.0
-    return line.edited(weight=Grams(line.weight.least * real, grams, line.weight.most * real))
+    less = line.edited(weight=Grams(line.weight.least * real, grams, line.weight.most * real))
+    return less if less.advice else replace(less, advice=advice_for_amount(line, real, kind))
 
 
 def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line, ...], tuple[Change, ...]]:
@@ -121,13 +118,14 @@ def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line
         option, factor = program.options[k], x[program.count + k]
         new = tuple(
             each
-            for each in (_weighed(line, factor, measure) for line in option.new)
+            for each in (_weighed(line, factor, measure, program.bench.kind) for line in option.new)
             if each.grams is None or each.grams > 0.04
         )
         lines.extend(new)
         if option.kind == "kept":
             if not new:
-                changes.append(Change(position, "drop", note("swaps.offer_drop", food=was.food_id)))
+                text, do = note("swaps.offer_drop", food=was.food_id), advice_for_dropping(was, program.bench.kind)
+                changes.append(Change(position, "drop", text, do=do))
             elif new[0].grams != was.grams and new[0].grams is not None and was.grams is not None:
                 kind = "less" if new[0].grams < was.grams else "more"
                 text = note(
@@ -140,10 +138,12 @@ def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line
                 )
                 changes.append(Change(position, kind, text, new))
         else:
-            changes.append(Change(position, option.kind, _change_text(option, new, was), new))
+            do = "" if new else advice_for_dropping(was, program.bench.kind)
+            text = _change_text(option, new, was)
+            changes.append(Change(position, option.kind, text, new, do=do, minutes=option.minutes))
     for k, option in enumerate(program.options):
         if option.line >= len(program.bench.lines) and option.kind == "more" and x[k] > 0.5:
-            line = _weighed(option.new[0], x[program.count + k], measure)
+            line = _weighed(option.new[0], x[program.count + k], measure, program.bench.kind)
             lines.append(line)
             text = note("swaps.way_add", name=line.text, grams=line.span.likely, serves=program.bench.serves)
             changes.append(Change(option.line, "more", text, (line,)))
@@ -151,11 +151,8 @@ def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line
 
 
 def after_steps(bench: Workbench, way: Way, count: int) -> tuple[Line, ...]:
-    """The dish after the first `count` steps of a way; what stands in a line's place has its key, what is new has
-    none."""
-    done = {change.line: change for change in way.changes[:count]}
-    found = [each for at, line in enumerate(bench.lines) for each in (done[at].new if at in done else (line,))]
-    return (*found, *(each for c in done.values() if c.line >= len(bench.lines) for each in c.new))
+    """The dish after the first `count` steps of a way."""
+    return dish_after(bench, way.changes[:count])
 
 
 def _change_text(option: Option, new: tuple[Line, ...], was: Line) -> Note:
@@ -193,13 +190,18 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
         return Outcome((), (), note("swaps.nothing_stands_in", lines=", ".join(line.text for line in blocked)))
     strict = Program(bench, options, gates, wish.certain, deadline)
     if ways := _ways(bench, strict, wish, wish.ways):
-        return Outcome(tuple(sorted(ways, key=lambda way: way.cost)))
+        worth = [way for way in ways if way.cost <= DEAREST * ways[0].cost + 1]
+        return Outcome(tuple(sorted(worth, key=lambda way: way.cost)), (), _not_proven(worth))
     # What a cook would still call the dish does not lead through; what is asked now changes it a lot.
     wide = Program(bench, options_of(bench, wish, is_wide=True), gates, wish.certain, deadline, is_wide=True)
     found = _ways(bench, wide, wish, 1) or _smaller_serving(bench, wish, deadline)
     if found:
         return Outcome(tuple(found), (), note("swaps.changes_a_lot"))
     return Outcome((), *_why_not(bench, wide, wish))
+
+
+def _not_proven(ways: Sequence[Way]) -> Note:
+    return NOTHING if all(way.is_proven for way in ways) else note("swaps.not_proven")
 
 
 def _ways(bench: Workbench, program: Program, wish: Wish, most: int) -> list[Way]:
@@ -284,7 +286,8 @@ def _one_way(bench: Workbench, program: Program, wish: Wish) -> Way | None:
                 verdicts = _is_through(bench, lines, wish.certain)
                 if verdicts is not None:
                     levers = tuple(program.levers_of(x))
-                    return Way(changes, lines, tuple(verdicts), max(cost, 0.0), bench.serves, is_proven, levers)
+                    told = with_reasons(bench, changes, bench.serves)
+                    return Way(told, lines, tuple(verdicts), max(cost, 0.0), bench.serves, is_proven, levers)
     return None
 
 
@@ -302,7 +305,7 @@ def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss
     if program.ran_out:
         return (), note("swaps.not_decided")
     if no_dish:
-        return (), note("swaps.no_dish")
+        return (), _what_holds(program)
     nearest = program.solve(active=frozenset(core), elastic=True)
     misses = []
     for g in sorted(core):
@@ -312,7 +315,40 @@ def _why_not(bench: Workbench, program: Program, wish: Wish) -> tuple[tuple[Miss
             if post:
                 misses.append(Miss(gate.nutrient, post.target.plan, side, post.limit, amount, post.reason))
     short = [m for m in misses if (m.nearest > m.limit if m.side == "high" else m.nearest < m.limit)]
-    return tuple(misses), _nearest_words(short)
+    unknown = _unknown_in_the_way(bench, program, core)
+    return tuple(misses), note("swaps.no_way", nearest=_nearest_words(short), unknown=unknown)
+
+
+def _what_holds(program: Program) -> Note:
+    """Why the dish cannot stay the dish, whatever the limits: what it would lack."""
+    for lacking in (*KEEP, "weight"):
+        program.let_go = lacking
+        found = program.solve(active=frozenset(), is_any=True)
+        program.let_go = ""
+        if found is not None:
+            return note(f"swaps.no_dish_{lacking}")
+    return note("swaps.no_dish")
+
+
+def _unknown_in_the_way(bench: Workbench, program: Program, core: Iterable[int]) -> Note:
+    """Which unknown values stand in the way: with what is known alone, the limits would meet."""
+    if not program.certain:
+        return NOTHING
+    likely = Program(bench, program.options, program.gates, False, program.deadline, program.is_wide)
+    if likely.solve(is_any=True) is None:
+        return NOTHING
+    keys = [INDEX[program.gates[g].nutrient] for g in core if program.gates[g].high]
+    lines = []
+    for line in bench.lines:
+        one = analyze_lines([line], bench.serves)
+        vague = [k for k in keys if one.at_most[k] - one.amounts[k] > VAGUE * _post_of(program, k)]
+        if vague:
+            lines.append(f"{called(line)} ({', '.join(BY_KEY[KEYS[k]].label.lower() for k in vague)})")
+    return note("swaps.unknown_in_the_way", lines="; ".join(lines)) if lines else NOTHING
+
+
+def _post_of(program: Program, key: int) -> float:
+    return min(gate.high.limit for gate in program.gates if gate.high and INDEX[gate.nutrient] == key)
 
 
 def _amount_at(program: Program, x: np.ndarray, gate: Gate) -> tuple[float, float]:

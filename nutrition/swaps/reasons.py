@@ -1,0 +1,65 @@
+"""Why each change of a way is there: what would not be open without it, and what it asks of the cook."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from nutrition.dish.line import Line
+from nutrition.dish.naming import description_of
+from nutrition.food.nutrients import BY_KEY
+from nutrition.food.tags import CONTAINS, TAGS
+from nutrition.limits.avoid import find
+from nutrition.notes import Note, note
+from nutrition.sheet.analysis import analyze_lines
+from nutrition.sheet.verdicts import OPEN, Verdict, judge
+from nutrition.swaps.changes import Change, dish_after
+from nutrition.swaps.offers import Workbench, badness
+from nutrition.swaps.rules import rules_for
+
+
+def with_reasons(bench: Workbench, changes: Sequence[Change], serves: float) -> tuple[Change, ...]:
+    """The changes of a way, each with why it is there. Each is held against the dish with all of the others."""
+    return tuple(
+        replace(change, why=_why(bench, change, [c for c in changes if c is not change], serves)) for change in changes
+    )
+
+
+def _why(bench: Workbench, change: Change, others: Sequence[Change], serves: float) -> Note:
+    without = dish_after(bench, others)
+    back = [TAGS[f.tag].lower() for f in find(without, bench.kept_out) if f.verdict == CONTAINS]
+    if back:
+        return note("swaps.why_kept_out", tags=", ".join(back))
+    shut = [v for v in judge(bench.gates, analyze_lines(without, serves)) if v.state != OPEN]
+    if not shut:
+        return note("swaps.why_room") if change.line < len(bench.lines) else note("swaps.why_plate")
+    worst = max(shut, key=badness)
+    return note("swaps.why_gate", **_missed(worst), others=len(shut) - 1)
+
+
+def _missed(verdict: Verdict) -> dict[str, str]:
+    """What a gate would hold, and its post, in words."""
+    nutrient, gate = BY_KEY[verdict.gate.nutrient], verdict.gate
+    over = gate.high and verdict.at_most > gate.high.limit
+    limit = gate.high.limit if over and gate.high else gate.low.limit if gate.low else 0.0
+    return {
+        "nutrient": nutrient.label.lower(),
+        "amount": nutrient.show(verdict.amount),
+        "post": f"{'at most' if over else 'at least'} {nutrient.show(limit)}",
+    }
+
+
+def advice_for_amount(line: Line, factor: float, kind: str) -> str:
+    """What a cook does differently with less or more of it, as the rules say; "" where none says."""
+    if line.food_id is None or abs(factor - 1) < 0.01:
+        return ""
+    asked = [
+        rule
+        for rule in rules_for(description_of(line), kind)
+        if rule.factor and (rule.factor < 1) == (factor < 1) and rule.do_differently
+    ]
+    return min(asked, key=lambda rule: abs((rule.factor or 1) - factor)).do_differently if asked else ""
+
+
+def advice_for_dropping(line: Line, kind: str) -> str:
+    """What a cook does differently without it."""
+    said = [r.do_differently for r in rules_for(description_of(line), kind) if r.factor == 0 and r.do_differently]
+    return said[0] if said else ""
