@@ -43,7 +43,7 @@ STRICT = {
     "bulk": (0.5, 1.5),
     "crunch": (0.4, 1.0),
     "sour": (0.4, 1.2),
-    "salty": (0.0, 1.0),
+    "salty": (0.2, 1.0),
     "sweet": (0.3, 1.0),
     "fat": (0.4, 1.0),
     "creamy": (0.4, 1.0),
@@ -56,6 +56,7 @@ WIDE = STRICT | {
     "bulk": (0.4, 1.8),
     "crunch": (0.3, 1.5),
     "sour": (0.3, 1.5),
+    "salty": (0.0, 1.0),
     "fat": (0.4, 3.0),
     "creamy": (0.3, 1.3),
 }
@@ -284,7 +285,7 @@ class _Reads:
             is_odd = is_state and offer.id in ODD.get(bench.kind, ())
             if not is_state and any(clashes(bench, position, line) for line in new_of(bench, position, offer)):
                 is_odd = True
-            if is_odd and not (is_state or is_out or self.is_wide):
+            if (is_odd or _is_for_others(offer, bench)) and not (is_state or is_out or self.is_wide):
                 continue
             yield self._option(position, offer, scale, is_out, is_odd)
 
@@ -300,7 +301,7 @@ class _Reads:
         felt = COST_STATE if offer.kind == "state" else COST_DISTANCE * (1 - offer.closeness) * min(scale, MOST_FELT)
         work = COST_EXOTIC * offer.exotic + COST_MINUTE * offer.minutes + COST_ITEM * max(count - 1, 0)
         cost = COST_CHANGE + felt + work + COST_WARNING * len(offer.warnings)
-        if not is_out and not _mends(offer):
+        if not is_out and not _mends(offer, bench):
             cost += COST_BALLAST
         if _is_for_others(offer, bench):
             cost += COST_FOR_OTHERS
@@ -321,9 +322,10 @@ def new_of(bench: Workbench, position: int, offer: Offer) -> tuple[Line, ...]:
     return offer.lines[position : position + len(offer.lines) - len(bench.lines) + 1]
 
 
-def _mends(offer: Offer) -> bool:
+def _mends(offer: Offer, bench: Workbench) -> bool:
     """Whether it brings a gate nearer that is not open; more energy alone is ballast."""
-    return bool(offer.allergens_removed) or any(_brings_nearer(effect) for effect in offer.effects)
+    lifts = bench.kept_out.intersection(offer.allergens_removed)
+    return bool(lifts) or any(_brings_nearer(effect) for effect in offer.effects)
 
 
 def _brings_nearer(effect: Effect) -> bool:
@@ -340,7 +342,7 @@ def _brings_nearer(effect: Effect) -> bool:
 def _is_for_others(offer: Offer, bench: Workbench) -> bool:
     """Whether it is a product for a diet that is not this person's: gluten-free pasta where nobody asks for it."""
     if (
-        offer.allergens_removed
+        bench.kept_out.intersection(offer.allergens_removed)
         or bench.kept_out & _SPECIAL_TAGS
         or _LOADS & {effect.nutrient for effect in offer.effects}
     ):

@@ -219,7 +219,7 @@ def _ways(bench: Workbench, program: Program, wish: Wish, most: int) -> list[Way
             program.banned = banned
             other = _one_way(bench, program, wish)
             program.banned = frozenset()
-            if other and all(len(set(other.levers) ^ set(each.levers)) > 1 for each in ways):
+            if other and all(set(other.levers) != set(each.levers) for each in ways):
                 ways.append(other)
             else:
                 barred.append(banned)
