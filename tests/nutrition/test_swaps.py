@@ -17,9 +17,11 @@ from hypothesis import strategies as st
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.naming import description_of
+from nutrition.food.measures import grams_per_ml
 from nutrition.food.names import cook_name
 from nutrition.food.table import foods
 from nutrition.food.tags import CONTAINS
+from nutrition.food.units import ML
 from nutrition.giving.writing import write
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
@@ -461,3 +463,40 @@ class ManyCandidates(SimpleTestCase):
         outcome = ways_for(replace(work, eater=replace(work.eater, targets=wall)), Wish(ways=1))
         self.assertEqual(outcome.ways, ())
         self.assertTrue(outcome.conflict or outcome.note)
+
+
+class Households(SimpleTestCase):
+    """The ratio and what a cook measures agree within 15 %; spoons and cups weigh what USDA FoodData Central portions
+    say."""
+
+    FRACTIONS = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
+    SPOONS = re.compile(r"^([\d¼½¾⅓⅔⅛]+) (tsp|tbsp|cup)s?(?: (?!of)[a-z ]+)? → ([\d¼½¾⅓⅔⅛]+) (tsp|tbsp|cup)s?\b")
+
+    def number(self, text):
+        return sum(self.FRACTIONS.get(part) or float(part) for part in re.findall(r"\d+|[¼½¾⅓⅔⅛]", text))
+
+    def test_as_much_for_as_much(self):
+        said = [rule for rule in catalog() if rule.to and rule.household.startswith("1:1")]
+        said = [rule for rule in said if "by spoon" not in rule.household]
+        self.assertGreater(len(said), 150)
+        for rule in said:
+            self.assertAlmostEqual(rule.keeps + sum(ratio for _, ratio in rule.to), 1, delta=0.15, msg=rule.id)
+
+    def test_spoons_and_cups(self):
+        checked = 0
+        for rule in catalog():
+            measured = self.SPOONS.match(rule.household)
+            if not measured or len(rule.to) != 1:
+                continue
+            goes, comes = read_line(rule.test_line, 4).food_id, rule.to[0][0]
+            weights = [grams_per_ml(foods().by_id(f), unit) for f, unit in ((goes, measured[2]), (comes, measured[4]))]
+            if all(weights):
+                was, now = (
+                    self.number(number) * ML[unit] * weight[0]
+                    for number, unit, weight in zip(
+                        measured.groups()[::2], measured.groups()[1::2], weights, strict=True
+                    )
+                )
+                self.assertAlmostEqual(now / was / rule.to[0][1], 1, delta=0.15, msg=rule.id)
+                checked += 1
+        self.assertGreater(checked, 15)

@@ -139,7 +139,9 @@ class AsACookWould(SimpleTestCase):
         self.assertFalse(clashes(work, 1, read_line("100 ml water", 4)))
 
     def test_nothing_of_another_persons_diet(self):
-        ways = ways_for(bench(NOODLES.replace("rice noodles", "egg noodles"), "heart"), Wish(ways=5, certain=False)).ways
+        ways = ways_for(
+            bench(NOODLES.replace("rice noodles", "egg noodles"), "heart"), Wish(ways=5, certain=False)
+        ).ways
         self.assertFalse([way for way in ways if any("gluten" in description_of(line).lower() for line in way.lines)])
 
     def test_sides_say_what_to_do_with_them(self):
@@ -215,5 +217,7 @@ class StandIns(SimpleTestCase):
         self.assertEqual(without, [])
 
     def test_in_a_kind_of_dish_no_rule_was_written_for(self):
-        work = bench("Dumpling stew\nServes 4\n500 g carrots\n200 g plain flour\n1 l water\nMethod\nSimmer.", "gluten-free")
+        work = bench(
+            "Dumpling stew\nServes 4\n500 g carrots\n200 g plain flour\n1 l water\nMethod\nSimmer.", "gluten-free"
+        )
         self.assertTrue([o for o in offers_for(work, 1).offers if o.kind == "swap"])
