@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from datetime import datetime
 from typing import TYPE_CHECKING
 
 from django.db import transaction
@@ -37,11 +38,31 @@ def take_to_bench(recipe: Recipe, person: Person, meal: str, user: User) -> tupl
     hold(recipe)
     bench = Bench.objects.filter(recipe=recipe, person=person).first()
     if bench:
+        bring_back(bench, user)
         return bench, bench.tries.last()
     bench = Bench(recipe=recipe, person=person, meal=meal, written=recipe.dish)
     bench.save()
     record("bench.taken", person, by=user)
     return bench, start_try(bench, None, user)
+
+
+@transaction.atomic
+def put_away(bench: Bench, user: User) -> None:
+    """Out of the way of the lists; tries, cooks and cards of it stay."""
+    _set_put_away(bench, timezone.now(), "bench.put_away", user)
+
+
+@transaction.atomic
+def bring_back(bench: Bench, user: User) -> None:
+    """Among the others again, if it was put away."""
+    _set_put_away(bench, None, "bench.put_back", user)
+
+
+def _set_put_away(bench: Bench, when: datetime | None, act: str, user: User) -> None:
+    if (bench.put_away_at is None) != (when is None):
+        bench.put_away_at = when
+        bench.save(update_fields=["put_away_at", "touched_at"])
+        record(act, bench.person, by=user)
 
 
 @transaction.atomic

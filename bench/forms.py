@@ -102,3 +102,13 @@ class WayForm(forms.Form):
 
     way = forms.IntegerField(required=False, min_value=1)
     count = forms.IntegerField(required=False, min_value=1, max_value=100)
+
+
+class PutAwayForm(forms.Form):
+    """Whether a dish is put out of the way, or on the bench again."""
+
+    back = forms.BooleanField(required=False)
+
+    @property
+    def is_back(self):
+        return self.is_valid() and self.cleaned_data["back"]

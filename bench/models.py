@@ -16,7 +16,7 @@ class Bench(PracticeRow):
     """A recipe taken to the bench for somebody at a meal. `written` keeps it as it was written that day;
     `renewed_at`: when it was last brought up to date with the recipe.
 
-    `jobs`: what a person says a line does in this dish, line key -> jobs; else it is read from the food.
+    `put_away_at`: since when it is out of the way; nothing of it is gone. `jobs`: what a person says a line does in this dish, line key -> jobs; else it is read from the food.
     """
 
     recipe = models.ForeignKey("recipes.Recipe", on_delete=models.CASCADE, related_name="benches")
@@ -27,6 +27,7 @@ class Bench(PracticeRow):
     renewed_at = models.DateTimeField(default=timezone.now)
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
+    put_away_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         ordering = ("-touched_at",)
@@ -50,7 +51,8 @@ class TryQuerySet(models.QuerySet):
     )  # fmt: skip
 
     def in_lists(self):
-        return self.select_related("bench__recipe", "bench__person").only(*self.COLUMNS)
+        """What is not put away, with what a list shows of it."""
+        return self.filter(bench__put_away_at=None).select_related("bench__recipe", "bench__person").only(*self.COLUMNS)
 
     def from_the_bench(self):
         """Those somebody works on, and not what a cook left behind."""

@@ -14,7 +14,7 @@ from nutrition.limits.plans.common import NotLimited
 from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.examine import Sheet, examine
-from nutrition.sheet.verdicts import SHUT
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from nutrition.swaps.balance import check
 
 DEFAULT_WATCH = "sodium_mg"
@@ -59,6 +59,10 @@ class Gauge:
     @property
     def nutrient(self):
         return self.verdict.gate.nutrient
+
+
+#: What a reader looks for first in a row of gates.
+FIRST_ON_THE_FENCE = (SHUT, UNSURE, OPEN)
 
 
 @dataclass(frozen=True)
@@ -119,6 +123,20 @@ class Sight:
     @property
     def cautions(self):
         return self.sheet.cautions
+
+    @cached_property
+    def fence(self):
+        """The gauges as a row of small gates: shut first, then what cannot be told, then open."""
+        return sorted(self.gauges, key=lambda gauge: FIRST_ON_THE_FENCE.index(gauge.verdict.state))
+
+    @cached_property
+    def raised(self):
+        """Thread key -> reminders that its line gives cause for."""
+        found = {}
+        for caution in self.cautions:
+            for position in caution.lines:
+                found.setdefault(self.lines_now[position].key, []).append(caution.text)
+        return found
 
     @property
     def lines_now(self):

@@ -20,5 +20,6 @@ urlpatterns = [
     path("<int:pk>/try/<int:try_pk>/way/<int:errand_pk>/", views.way_state, name="way_state"),
     path("<int:pk>/try/<int:try_pk>/way/take/", views.take_way, name="take_way"),
     path("<int:pk>/renew/", views.renew, name="renew"),
+    path("<int:pk>/put-away/", views.put_away, name="put_away"),
     path("<int:pk>/meal/", views.meal, name="meal"),
 ]

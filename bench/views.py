@@ -22,13 +22,14 @@ from people.day import open_conflicts
 from people.models import Person
 from people.regimen import regimen_of, regimens
 from recipes.models import Recipe
+from ui import lately
 from ui.guard import Stale
 from ui.numbers import first_error
 from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions
-from .forms import BranchForm, EditForm, KeepForm, SeenForm, TakeForm, WayForm
+from .forms import BranchForm, EditForm, KeepForm, PutAwayForm, SeenForm, TakeForm, WayForm
 from .lessons import lessons_for
 from .models import Bench, FoundWay, Try
 from .renewal import behind, bring_up_to_date
@@ -48,20 +49,37 @@ MOST_JARS = 6
 @allowed("bench.see")
 @require_safe
 def benches(request):
-    """Dishes on the bench, the latest first."""
+    """Dishes on the bench, the latest first, or what was put away."""
     tries = Prefetch("tries", Try.objects.only("bench_id", "name", "is_finished"))
-    rows = Bench.objects.select_related("recipe", "person").only("meal", "recipe__title", "person__name")
+    is_away = request.GET.get("away") == "1"
+    rows = Bench.objects.filter(put_away_at__isnull=not is_away).select_related("recipe", "person")
+    rows = rows.only("meal", "recipe__title", "person__name")
     found = Paginator(rows.prefetch_related(tries), A_PAGE).get_page(request.GET.get("page"))
     return render(
         request,
         "bench/benches.html",
         {
             "benches": found,
+            "is_away": is_away,
+            "person_lately": lately.person(request),
             "recipes": list(Recipe.objects.filter(is_read=True).only("title")[: IN_A_SELECT + 1]),
             "people": Person.objects.only("name"),
             "meals": MEAL_SHARES,
         },
     )
+
+
+@allowed("bench.change")
+@require_POST
+def put_away(request, pk):
+    """Put a dish out of the way, or on the bench again."""
+    found = get_object_or_404(Bench.objects.select_related("recipe", "person"), pk=pk)
+    if PutAwayForm(request.POST).is_back:
+        actions.bring_back(found, request.user)
+        return redirect(found)
+    actions.put_away(found, request.user)
+    messages.info(request, f"{found} is put away. Everything of it is kept: see what is put away, below.")
+    return redirect("bench:benches")
 
 
 @allowed("bench.change")
@@ -95,6 +113,7 @@ def _attempt(pk, try_pk):
 
 def _draw(request, attempt, *, line="", template="bench/bench.html", status=200, **context):
     bench_ = attempt.bench
+    lately.worked_with(request, bench_.person_id)
     edit_ = actions.standing_edit(attempt)
     regimen = regimen_of(bench_.person)
     seen = SeenForm.of(request)
@@ -395,6 +414,10 @@ def _share_kept(request, key):
     return {"half": 0.5, "all": 1.0}.get(request.GET.get(f"keep-{key}", ""), 0.0)
 
 
+#: What a cook may ask of a way besides what must stay.
+WISHES = ("is_likely", "never", "nothing_new", "one_pot")
+
+
 @allowed("bench.see")
 @require_safe
 def way(request, pk, try_pk):
@@ -411,9 +434,10 @@ def way(request, pk, try_pk):
         "nothing_new": request.GET.get("nothing_new") == "on",
         "one_pot": request.GET.get("one_pot") == "on",
     }
+    context["has_wishes"] = any(shares.values()) or any(context[name] for name in WISHES)
     if "find" in request.GET:
         kept = {key: share for key, share in shares.items() if share}
-        wishes = {name: context[name] for name in ("is_likely", "never", "nothing_new", "one_pot")}
+        wishes = {name: context[name] for name in WISHES}
         asked = {"try": attempt.pk, "shares": kept, **wishes}
         context |= _of_errand(ask("way", request.user, **asked), attempt, workbench)
     template = "bench/way_found.html" if request.htmx else "bench/way.html"

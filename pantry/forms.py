@@ -7,37 +7,91 @@ from nutrition.food.label import US, Label, fields, grams_of_serving
 from nutrition.food.sentences import field_name
 from nutrition.food.table import foods, the_table
 from nutrition.notes import Problem
-from ui.numbers import Asked, read_number
+from nutrition.swaps.jobs import JOBS
+from nutrition.swaps.rules import OWN_CLOSENESS
+from ui.numbers import Asked, TypedNumber, read_number
 
-from .models import SwapRule
+from .models import NEAR, SwapRule
 
 
-class SwapRuleForm(forms.ModelForm):
-    """What is replaced, by what, in which ratio. The core reads it before it is kept."""
+class SwapRuleForm(forms.Form):
+    """A swap of the practice's own, field by field. After `is_valid`, `rule` is what would be kept."""
 
-    class Meta:
-        model = SwapRule
-        fields = ("replaces", "job", "to", "household", "do_differently", "source")
+    SWAP, LESS, MORE, DROP = "swap", "less", "more", "drop"
+    #: How many foods may take over together.
+    FOODS = (1, 2, 3)
+
+    replaces = forms.CharField(label="in place of", max_length=120)
+    how = forms.ChoiceField(
+        label="is taken",
+        choices=[(SWAP, "another food"), (LESS, "less of it"), (MORE, "more of it"), (DROP, "nothing: it is left out")],
+    )
+    keeps = TypedNumber(Asked("grams that stay", 99, least=1), label="of 100 g stay, in grams")
+    percent = TypedNumber(Asked("percent", 500, least=1, example="50"), label="how much of it, in percent")
+    job = forms.ChoiceField(label="its job", choices=list(JOBS.items()))
+    closeness = forms.TypedChoiceField(
+        label="how near the dish stays", choices=NEAR, coerce=float, initial=OWN_CLOSENESS
+    )
+    household = forms.CharField(label="as a cook measures it", max_length=120, required=False)
+    do_differently = forms.CharField(label="what to do differently", max_length=200, required=False)
+    source = forms.CharField(label="where it is from", max_length=200)
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        for name, field in self.fields.items():
-            field.widget.attrs["class"] = "form-select" if name == "job" else "form-control"
+        for n in self.FOODS:
+            self.fields[f"food{n}"] = forms.CharField(label="comes in", max_length=120, required=False)
+            self.fields[f"grams{n}"] = TypedNumber(
+                Asked("grams", 5000, above=True, example="80"), label="grams for 100 g"
+            )
+        self.rule = None
         hints = {
-            "replaces": "unsalted butter", "to": "pumpkin * 0.8 + olive oil * 0.1, or @less 0.5",
+            "replaces": "unsalted butter", "food1": "pumpkin", "grams1": "80", "food2": "olive oil", "grams2": "10",
             "household": "½ cup → ⅓ cup", "do_differently": "Bake ten minutes longer", "source": "our own tests, March",
         }  # fmt: skip
-        for name, hint in hints.items():
-            self.fields[name].widget.attrs["placeholder"] = hint
+        for name, field in self.fields.items():
+            field.widget.attrs["class"] = "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
+            field.widget.attrs["placeholder"] = hints.get(name, "")
+            field.widget.attrs["autocomplete"] = "off"
+
+    @property
+    def foods(self):
+        """(food field, grams field) of each food that may come in."""
+        return [(self[f"food{n}"], self[f"grams{n}"]) for n in self.FOODS]
 
     def clean(self):
         data = super().clean()
         if not self.errors:
-            try:
-                SwapRule(**data).as_rule()
-            except Problem as problem:
-                raise forms.ValidationError(str(problem)) from None
+            to = self._to(data)
+            if not self.errors:
+                kept = ("replaces", "job", "household", "do_differently", "closeness", "source")
+                rule = SwapRule(to=to, **{name: data[name] for name in kept})
+                try:
+                    rule.as_rule()
+                except Problem as problem:
+                    raise forms.ValidationError(str(problem)) from None
+                self.rule = rule
         return data
+
+    def _to(self, data):
+        """What takes over, as the core keeps it."""
+        if data["how"] == self.DROP:
+            return "@drop"
+        if data["how"] in (self.LESS, self.MORE):
+            if not data.get("percent"):
+                self.add_error("percent", "How much of it? 50 is half of it, 150 half as much again.")
+            return f"@{data['how']} {(data.get('percent') or 0) / 100:g}"
+        parts = [f"@keep {data['keeps'] / 100:g}"] if data.get("keeps") else []
+        for n in self.FOODS:
+            food, grams = data.get(f"food{n}"), data.get(f"grams{n}")
+            if food and not grams:
+                self.add_error(f"grams{n}", f"How many grams of {food} for 100 g of {data['replaces']}?")
+            elif grams and not food:
+                self.add_error(f"food{n}", f"{grams:g} g of which food?")
+            elif food:
+                parts.append(f"{food.replace(' + ', ' and ').replace(' * ', ' ')} * {grams / 100:g}")
+        if not any(data.get(f"food{n}") for n in self.FOODS):
+            self.add_error("food1", "Which food takes over? Type a name and choose.")
+        return " + ".join(parts)
 
 
 class LabelForm(forms.Form):

@@ -11,7 +11,7 @@ from nutrition.food.names import cook_name, normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods, remembered, the_table
 from nutrition.swaps.jobs import JOBS
-from nutrition.swaps.rules import label_rule, own_rule
+from nutrition.swaps.rules import OWN_CLOSENESS, label_rule, own_rule, read_to
 
 
 class Alias(PracticeRow):
@@ -152,6 +152,11 @@ class Verified(PracticeRow):
         return [(key, ours, book) for key, ours, book in pairs if not abs(ours - book) <= 0.05 * max(ours, book) + 0.05]
 
 
+#: How near a dish stays when a rule is taken: what a cook would say of it, and the closeness that stands for it.
+NEAR = ((0.95, "nobody notices"), (0.9, "a cook would not mind"), (0.8, "hardly another dish"), (0.7, "the same kind of dish"),
+        (0.5, "another dish of its kind"))  # fmt: skip
+
+
 class SwapRule(PracticeRow):
     """A way of the practice's own to do an ingredient's job; it takes part beside the rules that ship."""
 
@@ -160,6 +165,7 @@ class SwapRule(PracticeRow):
     to = models.CharField("what takes over", max_length=200)
     household = models.CharField("as a cook measures it", max_length=120, blank=True)
     do_differently = models.CharField(max_length=200, blank=True)
+    closeness = models.FloatField("how near the dish stays", default=OWN_CLOSENESS, choices=NEAR)
     source = models.CharField(max_length=200)
     set_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     set_on = models.DateField(default=localdate)
@@ -173,7 +179,17 @@ class SwapRule(PracticeRow):
     def as_rule(self):
         """The core's rule. Raises Problem when it cannot be."""
         words = (self.replaces, self.job, self.to, self.household, self.do_differently, self.source)
-        return own_rule(*words, f"own-{self.pk or 'new'}")
+        return replace(own_rule(*words, f"own-{self.pk or 'new'}"), closeness=self.closeness)
+
+    @property
+    def told(self):
+        """What takes over, as one would say it."""
+        leads = read_to(self.to)
+        if leads.factor is not None:
+            return "nothing: left out" if leads.factor == 0 else f"{leads.factor:.0%} of it"
+        kept = [f"{100 * leads.keeps:.0f} g of it kept"] if leads.keeps else []
+        comes = [f"{100 * ratio:.0f} g {cook_name(food_id)}" for food_id, ratio in leads.to]
+        return f"{' + '.join((*kept, *comes))} for 100 g"
 
 
 def own_rules():

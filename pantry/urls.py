@@ -5,6 +5,7 @@ from . import views
 app_name = "pantry"
 urlpatterns = [
     path("", views.pantry, name="pantry"),
+    path("foods/names/", views.names, name="names"),
     path("foods/", views.choose, name="choose"),
     path("food/<path:food_id>/", views.food, name="food"),
     path("labels/enter/", views.enter, name="enter"),

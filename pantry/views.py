@@ -60,9 +60,8 @@ def add_rule(request):
     form = SwapRuleForm(request.POST)
     if not form.is_valid():
         return _page(request, form, 422)
-    rule = form.save(commit=False)
-    rule.set_by = request.user
-    rule.save()
+    form.rule.set_by = request.user
+    form.rule.save()
     return redirect("pantry:pantry")
 
 
@@ -82,6 +81,17 @@ def choose(request):
     found = search_foods(words, 9) if words else []
     is_radio = request.GET.get("as") == "radio"
     return render(request, "pantry/choose.html", {"foods": found, "words": words, "is_radio": is_radio})
+
+
+@allowed("pantry.see")
+@require_safe
+def names(request):
+    """Names of foods for a field that is being typed in (htmx): options of its list."""
+    words = next((request.GET[key] for key in request.GET if key == "replaces" or key.startswith("food")), "").strip()[
+        :80
+    ]
+    found = search_foods(words, 12) if words else []
+    return render(request, "pantry/names.html", {"foods": found})
 
 
 @allowed("pantry.see")

@@ -21,6 +21,7 @@ from nutrition.sheet.analysis import analyze
 from nutrition.sheet.as_food import printed_of
 from nutrition.sheet.doubts import weight_of_doubts
 from people.models import Person
+from ui import lately
 from ui.numbers import first_error
 from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
@@ -254,6 +255,7 @@ def _recipe(request, found, status=200, **context):
             "holds": [(key, analysis.amount(key), _clearly_more(analysis, key)) for key in CORE_KEYS],
             "benches": benches,
             "people": Person.objects.all(),
+            "person_lately": lately.person(request),
         }
         | context,
         status=status,

@@ -39,6 +39,8 @@ ACTS = {
     "label.retired": "retired a label",
     "food.verified": "verified the figures of {thing}",
     "bench.taken": "took a dish to the bench for {person}",
+    "bench.put_away": "put a dish of {person} away from the bench",
+    "bench.put_back": "put a dish of {person} on the bench again",
     "bench.renewed": "brought a dish of {person} up to date with its recipe",
     "bench.decided": "decided a try for {person}: {thing}",
     "cook.begun": "began to cook for {person}",

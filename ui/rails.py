@@ -152,9 +152,13 @@ def margin(verdict: Verdict) -> str:
     if gate.is_conflict:
         return f"the posts conflict: at least {rounded(gate.low.limit, unit)}, at most {rounded(gate.high.limit, unit)}"
     if verdict.state == SHUT:
+        # With two posts the words say which one it is past; with one the amount beside them does.
+        both = gate.high and gate.low
         if gate.high and verdict.at_least > gate.high.limit:
-            return f"{rounded(verdict.amount - gate.high.limit, unit)} over"
-        return f"{rounded(gate.low.limit - verdict.amount, unit)} under"
+            past = f" {rounded(gate.high.limit, unit)}" if both else ""
+            return f"{rounded(verdict.amount - gate.high.limit, unit)} over{past}"
+        past = f" {rounded(gate.low.limit, unit)}" if both else ""
+        return f"{rounded(gate.low.limit - verdict.amount, unit)} under{past}"
     if verdict.state == UNSURE:
         return unsure_because(verdict)
     if gate.high and gate.low:

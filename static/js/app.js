@@ -82,6 +82,10 @@
       const target = document.getElementById(place) || document.querySelector(`[data-place="${CSS.escape(place)}"]`);
       target?.focus({ preventScroll: true });
     }
+    // Under a sheet the chosen line would be out of sight.
+    const sheet = document.querySelector(".drawer.is-chosen");
+    const row = document.querySelector("[data-row].is-chosen");
+    if (sheet && row && getComputedStyle(sheet).position === "fixed" && row.getBoundingClientRect().bottom > sheet.getBoundingClientRect().top) row.scrollIntoView({ block: "start" });
     const waiting = event.target.querySelector?.("[data-waiting]") || event.target.closest?.("[data-waiting]");
     const count = document.querySelector("#waiting");
     if (waiting && count) count.textContent = waiting.dataset.waiting === "0" ? "Nothing waits: let it into the library." : `${waiting.dataset.waiting} still to look at`;

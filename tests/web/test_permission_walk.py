@@ -95,6 +95,7 @@ ADDRESSES = {
     "bench:way_state": (OWN, ["bench", "attempt", "way_errand"], "get"),
     "bench:take_way": (OWN, ["bench", "attempt"], "post"),
     "bench:meal": (OWN, ["bench"], "post"),
+    "bench:put_away": (OWN, ["bench"], "post"),
     "bench:renew": (OWN, ["bench"], "post"),
     "recipes:use_part": (OWN, ["recipe"], "post"),
     "recipes:part": (OWN, ["part_use"], "post"),
@@ -129,6 +130,7 @@ ADDRESSES = {
     "handouts:card_pdf": (OWN, ["attempt"], "get"),
     "pantry:pantry": (NO_ROW, [], "get"),
     "pantry:choose": (NO_ROW, [], "get"),
+    "pantry:names": (NO_ROW, [], "get"),
     "pantry:food": (NO_ROW, ["food_id"], "get"),
     "pantry:add_rule": (NO_ROW, [], "post"),
     "pantry:delete_rule": (OWN, ["rule"], "post"),
@@ -165,7 +167,7 @@ MAY = [
     ),
     (
         EVERYONE,
-        "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:food office:own office:figures",
+        "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:names pantry:food office:own office:figures",
     ),
     (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join live ready metrics"),
     (
@@ -185,7 +187,7 @@ MAY = [
         DRAFTS,
         "recipes:import recipes:reading recipes:rewrite recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
     ),
-    (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew"),
+    (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew bench:put_away"),
     (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire office:verify"),
     (DRAFTS | {KITCHEN}, "kitchen:begin kitchen:tap kitchen:timer kitchen:shares kitchen:set_scale kitchen:finish"),
     (DRAFTS | {KITCHEN}, "kitchen:taste kitchen:decide"),

@@ -6,6 +6,7 @@ from bench import actions
 from bench.models import Try
 from bench.sight import look
 from nutrition.dish.naming import description_of
+from pantry.models import own_rules
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person, make_recipe
 
@@ -115,7 +116,7 @@ class Ways(PracticeTest):
         self.assertContains(wished, 'value="soy"')
         self.assertNotContains(wished, "To buy")
         page = self.client.get(url, {"find": "1", f"keep-{salt}": "half"})
-        for way, _, _ in page.context["ways"]:
+        for way, *_ in page.context["ways"]:
             left = sum(line.grams for line in way.lines if description_of(line).startswith("Salt, table"))
             self.assertGreaterEqual(left, 0.49 * 6.1)
 
@@ -155,7 +156,8 @@ class TheWhole(PracticeTest):
 
 class OwnSwaps(PracticeTest):
     def add(self, **data):
-        fields = {"replaces": "salt", "job": "salty", "to": "lemon zest * 0.5", "source": "our tests"} | data
+        fields = {"replaces": "salt", "how": "swap", "food1": "lemon zest", "grams1": "50", "job": "salty",
+                  "closeness": "0.8", "source": "our tests"} | data  # fmt: skip
         return self.client.post(reverse("pantry:add_rule"), fields)
 
     def test_takes_part_at_once(self):
@@ -165,12 +167,31 @@ class OwnSwaps(PracticeTest):
 
     def test_refusals_keep_what_was_typed(self):
         for data, words in (
-            ({"to": "lemon zest * 0"}, "more than 0"), ({"to": "salt * 1"}, "in its own place"), ({"to": "zzyzx * 1"}, "not a food"),
-            ({"replaces": "zzyzx"}, "not a food"), ({"source": ""}, "required"),
+            ({"grams1": "0"}, "0"), ({"food1": "salt"}, "in its own place"), ({"food1": "zzyzx"}, "not a food"),
+            ({"replaces": "zzyzx"}, "not a food"), ({"source": ""}, "required"), ({"grams1": ""}, "How many grams"),
+            ({"food1": ""}, "of which food"), ({"food1": "", "grams1": ""}, "Which food takes over"),
+            ({"how": "less"}, "How much of it"), ({"how": "less", "percent": "200"}, "between 0 and 1"),
         ):  # fmt: skip
             response = self.add(**data)
             self.assertContains(response, words, status_code=422)
-            self.assertContains(response, data.get("to", "lemon zest"), status_code=422)
+            self.assertContains(response, data.get("food1", "lemon zest"), status_code=422)
+
+    def test_field_by_field(self):
+        """Several foods, a part that stays, less of it, nothing: each as one would say it."""
+        for data, told in (
+            ({"food2": "garlic", "grams2": "12,5"}, "50 g lemon zest + 12 g garlic for 100 g"),
+            ({"keeps": "40"}, "40 g of it kept + 50 g lemon zest for 100 g"),
+            ({"how": "less", "percent": "50"}, "50% of it"),
+            ({"how": "drop"}, "nothing: left out"),
+        ):
+            self.assertEqual(self.add(**data).status_code, 302)
+            self.assertContains(self.client.get(reverse("pantry:pantry")), told)
+        self.assertEqual(own_rules()[-1].closeness, 0.8)
+
+    def test_names_of_foods_come_by_typing(self):
+        page = self.client.get(reverse("pantry:names"), {"food1": "lemon"})
+        self.assertContains(page, "Lemon")
+        self.assertContains(page, "<option")
 
     def test_everyone_at_the_table(self):
         make_person(self.ana, "Uma", {"vegan": {}})

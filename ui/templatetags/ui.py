@@ -101,6 +101,13 @@ def query(**values):
 
 
 @register.filter
+def along(effects, gauges):
+    """The effects in the order of a row of gates; a gate without one is left out."""
+    found = {effect.nutrient: effect for effect in effects}
+    return [found[gauge.nutrient] for gauge in gauges if gauge.nutrient in found]
+
+
+@register.filter
 def cited(source):
     """A source as a clinician reads it: what nobody has held against its document is to be verified.
 
