@@ -188,3 +188,55 @@ class Roles(BrowserTest):
             cook = kitchen_actions.begin(self.attempt, self.ana)
         self.assertGreater(self.offered(f"/kitchen/{cook.pk}/?step=1"), 0)
         self.assertGreater(self.offered(f"/kitchen/{cook.pk}/finish/"), 0)
+
+
+class OneThumb(BrowserTest):
+    """A dish adapted on a phone, 390 px wide: from a line to a way, with the gates in sight all along."""
+
+    def setUp(self):
+        super().setUp()
+        self.page.set_viewport_size({"width": 390, "height": 800})
+
+    def box(self, selector):
+        return self.page.locator(selector).first.bounding_box()
+
+    def test_from_line_to_way(self):
+        page = self.page
+        self.go(self.attempt.get_absolute_url())
+        page.locator("tr[data-row]", has_text="tsp salt").locator(".pick").click()
+        page.wait_for_selector(".drawer.is-chosen")
+        self.settled()
+        # The sheet stands at the thumb, the chosen line over it, the fence of gates on it.
+        sheet, row = self.box(".drawer.is-chosen"), self.box("tr.is-chosen")
+        self.assertAlmostEqual(sheet["y"] + sheet["height"], 800, delta=2)
+        self.assertLess(row["y"] + row["height"], sheet["y"] + 1)
+        self.assertTrue(page.locator(".slim").is_visible())
+        self.assertEqual(page.locator(".slim > div").count(), page.locator("#gauges [data-gate]").count())
+        # It scrolls inside, and the fence stays.
+        page.locator(".offers li").last.scroll_into_view_if_needed()
+        self.assertLess(abs(self.box(".slim")["y"] - self.box(".drawer.is-chosen")["y"]), 4)
+        page.locator(".offers button").first.click()
+        self.settled()
+        expect(page.locator(".lines .changed").first).to_be_visible()
+        page.locator("button:has-text('Done')").click()
+        expect(page.locator(".drawer.is-chosen")).to_have_count(0)
+        page.locator("a:has-text('Way through')").click()
+        page.click("text=Find a way through")
+        page.wait_for_selector(".way-steps, .empty, #found .plate")
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+
+    def test_names_have_room_at_any_width(self):
+        """Of a choice, the name has two fifths of the row, and each rail stands under its head."""
+        page = self.page
+        page.set_viewport_size({"width": 1280, "height": 800})
+        self.go(self.attempt.get_absolute_url())
+        page.locator("tr[data-row]", has_text="tsp salt").locator(".pick").click()
+        page.wait_for_selector(".offers button")
+        for width in (1280, 1024, 900):
+            page.set_viewport_size({"width": width, "height": 800})
+            self.assertGreaterEqual(self.box(".offer-text")["width"], 0.38 * self.box(".offers button")["width"], width)
+            heads, rails = page.locator(".offers-head .fence span"), page.locator(".offers li").first.locator(".rail")
+            self.assertEqual(heads.count(), rails.count())
+            for n in range(heads.count()):
+                head, rail = heads.nth(n).bounding_box(), rails.nth(n).bounding_box()
+                self.assertAlmostEqual(head["x"] + head["width"] / 2, rail["x"] + rail["width"] / 2, delta=3, msg=width)

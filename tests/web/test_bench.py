@@ -269,3 +269,50 @@ class NotesInTwoTabs(PracticeTest):
         keep = reverse("bench:keep", args=[self.bench.pk, self.attempt.pk])
         answer = self.client.post(keep, {"name": "Softer", "notes": "", "cooked": "heavy"})
         self.assertContains(answer, 'value="Softer"', status_code=422)
+
+
+class PutAway(PracticeTest):
+    def test_out_of_the_way_and_back(self):
+        url, name = reverse("bench:put_away", args=[self.bench.pk]), str(self.bench.recipe)
+        self.assertContains(self.client.get("/bench/"), self.bench.get_absolute_url())
+        self.client.post(url)
+        self.assertNotContains(self.client.get("/bench/"), self.bench.get_absolute_url())
+        self.assertNotContains(self.client.get("/"), self.attempt.get_absolute_url())
+        away = self.client.get("/bench/?away=1")
+        self.assertContains(away, name)
+        self.assertEqual(self.client.get(self.attempt.get_absolute_url()).status_code, 200)
+        self.client.post(url, {"back": "1"})
+        self.assertContains(self.client.get("/bench/"), self.bench.get_absolute_url())
+
+    def test_taken_again_it_is_on_the_bench(self):
+        actions.put_away(self.bench, self.ana)
+        again, _ = actions.take_to_bench(self.recipe, self.person, "dinner", self.ana)
+        self.assertEqual((again.pk, again.put_away_at), (self.bench.pk, None))
+
+    def test_whom_one_worked_with_last_is_chosen(self):
+        other = make_person(self.ana, "Zora", {"heart": {}})
+        _, attempt = actions.take_to_bench(self.recipe, other, "dinner", self.ana)
+        for each, person in ((self.attempt, self.person), (attempt, other)):
+            self.client.get(each.get_absolute_url())
+            for page in ("/bench/", self.recipe.get_absolute_url()):
+                self.assertRegex(self.client.get(page).content.decode(), rf'value="{person.pk}"\s+selected>')
+
+
+class Reminders(PracticeTest):
+    def test_one_stands_at_the_line_that_gave_cause(self):
+        line = next(row for row in self.bench.written.lines if "stock" in row.text)
+        substitute = foods().by_description("Salt substitute, potassium chloride").id
+        actions.set_food(self.attempt, self.attempt.version, line.key, substitute, self.ana)
+        page = self.client.get(f"{self.attempt.get_absolute_url()}?line={line.key}")
+        self.assertEqual(list(page.context["sight"].raised), [line.key])
+        self.assertContains(page, '<p class="caution small">')
+        self.assertContains(page, "mind</span>")
+
+
+class Fence(PracticeTest):
+    def test_what_is_shut_stands_first(self):
+        states = [
+            gauge.verdict.state for gauge in self.client.get(self.attempt.get_absolute_url()).context["sight"].fence
+        ]
+        self.assertEqual(states, sorted(states, key=("shut", "unsure", "open").index))
+        self.assertIn("shut", states)
