@@ -48,15 +48,34 @@ def _jobs_of_food(food_id: str, kind: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))
 
 
+#: Steps that put crumbs on a dish, and steps that put them into it.
+_ON_TOP = re.compile(r"\b(top|scatter|sprinkle|cover|strew)\b[^.;]*\b(crumb|breadcrumb|panko)", re.I)
+_MIXED_IN = re.compile(r"\b(mix|stir|combine|knead|work|mash)\b[^.;]*\b(crumb|breadcrumb|panko)", re.I)
+_CRUMBS = re.compile(r"crumbs|panko", re.I)
+
+
+def _lies_on_top(line: Line, steps: Sequence[str]) -> bool:
+    """Whether the steps put it on the dish and not into it: a topping binds nothing."""
+    told = ". ".join(steps)
+    is_crumbs = bool(line.food_id and _CRUMBS.search(foods().by_id(line.food_id).description))
+    return is_crumbs and bool(_ON_TOP.search(told)) and not _MIXED_IN.search(told)
+
+
 def jobs_of(
-    line: Line, kind: str = "any", own: Mapping[str, Sequence[str]] | None = None, key: str = ""
+    line: Line,
+    kind: str = "any",
+    own: Mapping[str, Sequence[str]] | None = None,
+    key: str = "",
+    steps: Sequence[str] = (),
 ) -> tuple[str, ...]:
-    """The jobs of one line, heaviest first. `own`: line key -> jobs that a person set."""
+    """The jobs of one line, heaviest first. `own`: line key -> jobs that a person set; `steps`: what is done with it."""
     if own and key in own:
         return tuple(own[key])
     if not line.food_id:
         return ()
     found = _jobs_of_food(line.food_id, kind)
+    if "binds" in found and steps and _lies_on_top(line, steps):
+        found = tuple(job for job in found if job != "binds")
     if line.weight and line.weight.likely <= 12:
         found = tuple(job for job in found if job not in ("bulk", "protein")) or found
     return tuple(sorted(found, key=lambda job: -weight_of(job)))

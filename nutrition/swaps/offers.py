@@ -184,7 +184,7 @@ class Workbench:
     def jobs_of(self, position: int) -> tuple[str, ...]:
         """What a line does here: as a person said, else as read."""
         line = self.lines[position]
-        return tuple(self.jobs.get(line.key, ())) or jobs_of(line, self.kind)
+        return tuple(self.jobs.get(line.key, ())) or jobs_of(line, self.kind, steps=self.dish.steps)
 
     @cached_property
     def totals(self) -> dict[str, float]:

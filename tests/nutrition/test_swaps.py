@@ -500,3 +500,31 @@ class Households(SimpleTestCase):
                 self.assertAlmostEqual(now / was / rule.to[0][1], 1, delta=0.15, msg=rule.id)
                 checked += 1
         self.assertGreater(checked, 15)
+
+
+class KindsAndJobs(SimpleTestCase):
+    """What a dish is, and what a food does in it. Common practice; tests/reference/kinds_of_dishes.tsv."""
+
+    def test_kinds(self):
+        table = Path(__file__).resolve().parent.parent / "reference" / "kinds_of_dishes.tsv"
+        rows = table.read_text(encoding="utf-8").splitlines()
+        rows = [row.split("\t") for row in rows if not row.startswith(("#", "title\t"))]
+        wrong = []
+        for title, lines, steps, kind in rows:
+            read = kind_of_dish(title, steps.split(". "), [read_line(text, 4) for text in lines.split("|")])
+            wrong += [(title, read, kind)] if read != kind else []
+        self.assertGreater(len(rows), 40)
+        self.assertEqual(wrong, [])
+
+    def test_a_word_in_a_name_does_no_job(self):
+        for text, kind, never in (
+            ("1 tsp black pepper", "stew", "bulk"), ("100 g graham crackers", "bake", "protein"), ("1 tbsp rice vinegar", "salad", "bulk"),
+            ("50 g cornstarch", "sauce", "bulk"), ("2 tbsp flaxseed oil", "salad", "binds"), ("4 hard boiled eggs", "cake", "binds"),
+            ("200 g green beans", "stew", "protein"), ("2 tbsp lemon juice", "sauce", "sweet"), ("1 tbsp corn oil", "fry", "bulk"),
+        ):  # fmt: skip
+            self.assertNotIn(never, jobs_of(read_line(text, 4), kind), text)
+
+    def test_a_topping_binds_nothing(self):
+        crumbs = read_line("60 g breadcrumbs", 4)
+        self.assertIn("binds", jobs_of(crumbs, "bake", steps=["Mix the meat with the crumbs."]))
+        self.assertNotIn("binds", jobs_of(crumbs, "bake", steps=["Scatter with the breadcrumbs and bake."]))
