@@ -57,7 +57,7 @@ WIDE = STRICT | {
     "crunch": (0.3, 1.5),
     "sour": (0.3, 1.5),
     "salty": (0.0, 1.0),
-    "fat": (0.4, 3.0),
+    "fat": (0.4, 1.7),
     "creamy": (0.3, 1.3),
 }
 ORDINARY_STRICT, ORDINARY_WIDE = (0.5, 1.4), (0.3, 1.7)
@@ -81,6 +81,8 @@ MOST_FELT = 6.0
 COST_SIDE, COST_SIDE_AMOUNT = 0.8, 0.2
 #: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
 FELT_TWICE, FAR = 2.0, 0.5
+#: ... and less of it once more than another way to the same plate.
+LESS_OF_IT = 1.5
 #: ... and of other lines nothing this far, as long as something nearer leads through.
 LEAST_CLOSE = 0.4
 #: What the title names keeps its name, or what is this near takes its place.
@@ -100,6 +102,8 @@ STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
 LEAST_LIQUID = 0.85
 #: Less of the dish than this is a sprinkling.
 MINOR = 0.015
+#: What sides are for that fill the plate where something went.
+TO_FILL = "plate"
 #: What a side stands under.
 BESIDE = "Beside it"
 #: What is put on bread or over vegetables at the table may be in the dish too; of the rest nothing twice.
@@ -227,7 +231,8 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
         is_out = any(f.verdict == CONTAINS for f in find([line], bench.kept_out))
         if not is_out:
             span = _amounts(bench, wish, position, is_wide)
-            kept = _option(bench, position, "kept", NOTHING, [line], span, 0.0, scale)
+            felt = scale * (LESS_OF_IT if position in main else 1.0)
+            kept = _option(bench, position, "kept", NOTHING, [line], span, 0.0, felt)
             kept.is_salt = bool(pattern("pure_salt").search(description_of(line)))
             kept.lever = "less salt" if jobs[:1] == ("salty",) else f"{position}"
             found.append(kept)
@@ -462,7 +467,7 @@ def sides() -> tuple[Side, ...]:
 def _sides(bench: Workbench, position: int, wish: Wish) -> list[Option]:
     """Something on the side, when a gate asks for at least so much; each on a place of its own after the lines."""
     found: list[Option] = []
-    asked = {gate.nutrient for gate in bench.gates if gate.low}
+    asked = {gate.nutrient for gate in bench.gates if gate.low} | ({TO_FILL} if bench.gates else set())
     words = " ".join((bench.dish.title, *(name_of(line) for line in bench.lines))).lower()
     taste, written = taste_of(bench), {line.food_id for line in bench.lines}
     for side in sides():

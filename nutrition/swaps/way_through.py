@@ -192,9 +192,11 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
     if ways := _ways(bench, strict, wish, wish.ways):
         worth = [way for way in ways if way.cost <= DEAREST * ways[0].cost + 1]
         return Outcome(tuple(sorted(worth, key=lambda way: way.cost)), (), _not_proven(worth))
+    if smaller := _smaller_serving(bench, wish, deadline):
+        return Outcome(tuple(smaller), (), _not_proven(smaller))
     # What a cook would still call the dish does not lead through; what is asked now changes it a lot.
     wide = Program(bench, options_of(bench, wish, is_wide=True), gates, wish.certain, deadline, is_wide=True)
-    found = _ways(bench, wide, wish, 1) or _smaller_serving(bench, wish, deadline)
+    found = _ways(bench, wide, wish, 1) or _smaller_serving(bench, wish, deadline, is_wide=True)
     if found:
         return Outcome(tuple(found), (), note("swaps.changes_a_lot"))
     return Outcome((), *_why_not(bench, wide, wish))
@@ -234,12 +236,12 @@ def groups(levers: Sequence[frozenset[int]]) -> Iterator[frozenset[int]]:
             yield frozenset().union(*levers[start : start + size])
 
 
-def _smaller_serving(bench: Workbench, wish: Wish, deadline: float) -> list[Way]:
+def _smaller_serving(bench: Workbench, wish: Wish, deadline: float, is_wide: bool = False) -> list[Way]:
     """When nothing else leads through: the same pot for more people, said first and as what it is."""
     for factor in SERVINGS:
         more = replace(bench, dish=replace(bench.dish, serves=bench.serves * factor))
-        options = options_of(more, wish, is_wide=True)
-        way = _one_way(more, Program(more, options, more.gates, wish.certain, deadline, is_wide=True), wish)
+        options = options_of(more, wish, is_wide)
+        way = _one_way(more, Program(more, options, more.gates, wish.certain, deadline, is_wide), wish)
         if way:
             was, now = (
                 sum(line.span.likely for line in bench.lines) / serves for serves in (bench.serves, more.serves)
