@@ -196,6 +196,11 @@ class Workbench:
         return self.eater.gates(self.meal)
 
     @cached_property
+    def offered(self) -> "dict[int, Offers]":
+        """What was offered for a line, by its position: asked for once, however often a way is sought."""
+        return {}
+
+    @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:
         """The gates as the dish stands."""
         return tuple(judge(self.gates, analyze_lines(self.lines, self.serves)))

@@ -7,7 +7,7 @@ own after the lines. docs/decisions/0007-felt-change.md says what is weighed and
 import functools
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import isfinite
 
@@ -247,6 +247,17 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
     return found if wish.one_pot else found + _sides(bench, len(bench.lines), wish)
 
 
+def for_more(options: Iterable[Option], bench: Workbench, factor: float, wish: Wish) -> list[Option]:
+    """The same options when the pot serves so many times as many; sides are of a serving, and reckoned anew. `bench`: with
+    the new number of servings."""
+    found = [
+        replace(option, least=option.least / factor, amount=option.amount / factor, most=option.most / factor)
+        for option in options
+        if option.line < len(bench.lines)
+    ]
+    return found if wish.one_pot else found + _sides(bench, len(bench.lines), wish)
+
+
 def _amounts(bench: Workbench, wish: Wish, position: int, is_wide: bool) -> tuple[float, float]:
     """How much of the line there may be, as shares of what is written."""
     jobs, line = bench.jobs_of(position), bench.lines[position]
@@ -273,7 +284,9 @@ class _Reads:
         bench, wish = self.bench, self.wish
         is_named = not self.is_wide and position in named_lines(bench)
         least = FAR if is_main else 0.0 if self.is_wide else LEAST_CLOSE
-        for offer in offers_for(bench, position, MOST_OFFERS_A_LINE).offers:
+        if position not in bench.offered:
+            bench.offered[position] = offers_for(bench, position, MOST_OFFERS_A_LINE)
+        for offer in bench.offered[position].offers:
             is_state = offer.kind == "state"
             if offer.kind in ("less", "more") or (not is_state and wish.at_least.get(position)):
                 continue

@@ -18,9 +18,9 @@ from nutrition.swaps.offers import Workbench
 from nutrition.swaps.options import COST_AMOUNT, COST_CHANGE, COST_SHORT, COST_SIDE_AMOUNT, Option, powers_of
 from nutrition.swaps.solver import FOUND, NONE, STOPPED, Answer, Rows, solve
 
-#: A way this near to the least change is taken for the least, the first and a further one: proving the rest costs
-#: longer than finding it.
-GAP, FURTHER_GAP = 0.06, 0.15
+#: A way this near to the least change is taken for the least; a further one, and of many options, by the second:
+#: proving the rest costs longer than finding it.
+GAP, FURTHER_GAP = 0.06, 0.12
 #: So many nodes of the search tree are looked at: for the first way, and for further ones.
 NODES, FURTHER_NODES = 600, 150
 #: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many
@@ -31,8 +31,8 @@ LESS, LESS_SALT, MORE = (0.5, 1.0, 2.0, 4.0), (0.3, 1.0, 3.0, 8.0), (0.6, 1.2)
 QUARTER, MORE_AT_ONCE = 0.25, 0.4
 #: A salt line itself: that some salt stays in the pot, whatever else is salted.
 LESS_SALT_LINE = (0.0, 0.0, 0.6, 2.4)
-#: Pieces of a deviation: of more, and of less.
-PIECES = len(MORE) + len(LESS)
+#: A span narrower than this is none.
+LEAST_SPAN = 0.01
 #: What the salt and the sweetness of the whole dish are worth, and how much of the salt acid and spice make up for: each
 #: so much, all of them so much.
 COST_SALT, COST_SWEET, EASE, MOST_EASE = 1.2, 1.2, 0.08, 0.15
@@ -57,18 +57,31 @@ ENDLESS = 1e7
 
 @dataclass(frozen=True, slots=True)
 class _Taste:
-    """A taste of the whole dish: what each option brings, what was written, its slopes and what all of it is worth."""
+    """A taste of the whole dish: what each option brings, what was written, its slopes, what all of it is worth, and the
+    columns of what it lacks."""
 
     brings: np.ndarray
     written: float
     slopes: tuple[float, ...]
     worth: float
+    lost: list[int]
+
+
+@dataclass(frozen=True, slots=True)
+class _Deviation:
+    """More (`sign` 1) or less (-1) of a line that stays: the column of whether, those of how much piece by piece, and how
+    much at most."""
+
+    touched: int
+    pieces: list[int]
+    widest: float
+    sign: float
 
 
 class Program:
-    """A binary and a factor an option; where the factor may vary, how much more and how much less, piece by piece; for a
-    line that stays the touch: whether its amount is changed at all; what the plate lacks, and the tastes; slacks of gates
-    last.
+    """A binary an option, and what its amount is made of: of a line that stays how much more and how much less, piece by
+    piece, with a binary each for whether there is any; of a swap how much of its span it takes. Behind them what the plate
+    lacks and what the tastes lack; slacks of gates last.
     """
 
     def __init__(
@@ -86,62 +99,86 @@ class Program:
         self.bench, self.options, self.gates, self.certain, self.is_wide = bench, options, gates, certain, is_wide
         self.count = len(options)
         self.lines = options[-1].line + 1
-        self.scaled = [k for k, option in enumerate(options) if option.kind == "kept" and option.low < option.high]
-        behind = 2 * self.count + PIECES * len(self.scaled)
-        #: Columns of whether there is less, and of whether there is more, behind the deviations.
-        self.touch = {k: behind + n for n, k in enumerate(self.scaled)}
-        self.rise = {k: behind + len(self.touch) + n for n, k in enumerate(self.scaled)}
+        #: The most of every column; a column is made by naming its most.
+        self._most: list[float] = [1.0] * self.count
+        #: What the amount of an option is made of: (column, factor).
+        self.amount: list[list[tuple[int, float]]] = []
+        self.spans: dict[int, int] = {}
+        self.deviations: dict[int, list[_Deviation]] = {}
+        for k, option in enumerate(options):
+            self.amount.append(self._amount_of(k, option))
         #: The column of what the plate lacks, as a share of the dish.
-        self.lacking = behind + 2 * len(self.touch)
+        self.lacking = self._column(1.0)
         brings = np.array([option.powers for option in options])
         weighed = [line for line in bench.lines if line.is_weighed]
         written = sum((powers_of(line) for line in weighed), start=np.zeros(len(MEASURES)))
+        #: With the columns of what each lacks, quarter by quarter, and the one of what eases the lack of salt.
         self.tastes = [
-            _Taste(brings[:, column], written[column], slopes, worth)
-            for column, slopes, worth in ((SALT, LESS_SALT, COST_SALT), (SWEET, LESS, COST_SWEET))
+            _Taste(brings[:, at], written[at], slopes, worth, [self._column(QUARTER) for _ in slopes])
+            for at, slopes, worth in ((SALT, LESS_SALT, COST_SALT), (SWEET, LESS, COST_SWEET))
         ]
-        #: Columns of what each taste lacks, quarter by quarter, and of what eases the lack of salt.
-        first = self.lacking + 1
-        self.lost = [list(range(first + len(LESS) * t, first + len(LESS) * (t + 1))) for t in range(len(self.tastes))]
-        self.ease = first + len(LESS) * len(self.tastes)
-        self.size = self.ease + 1 + 2 * len(gates)
+        self.ease = self._column(MOST_EASE)
+        self.slacks = [(self._column(0.0), self._column(0.0)) for _ in gates]
+        self.size = len(self._most)
         #: What the dish need not keep for once: a measure of KEEP, or its weight.
         self.let_go = ""
         #: Columns that may not be used: the levers that other ways have pulled.
         self.banned: frozenset[int] = frozenset()
 
+    def _column(self, most: float) -> int:
+        self._most.append(most)
+        return len(self._most) - 1
+
+    def _amount_of(self, k: int, option: Option) -> list[tuple[int, float]]:
+        if option.kind != "kept" or option.low == option.high:
+            if option.high - option.low < LEAST_SPAN:
+                return [(k, option.high)]
+            self.spans[k] = self._column(option.high - option.low)
+            return [(k, option.low), (self.spans[k], 1.0)]
+        ways = ((option.high - 1, 1.0, (MORE_AT_ONCE, np.inf)), (1 - option.low, -1.0, (QUARTER,) * len(LESS)))
+        found = [(k, 1.0)]
+        self.deviations[k] = []
+        for widest, sign, sizes in ways:
+            if widest < LEAST_SPAN:
+                continue
+            pieces, left = [], widest
+            for size in sizes:
+                if left > LEAST_SPAN / 10:
+                    pieces.append(self._column(min(size, left)))
+                    left -= size
+            self.deviations[k].append(_Deviation(self._column(1.0), pieces, widest, sign))
+            found += [(column, sign) for column in pieces]
+        return found
+
+    def factor(self, x: np.ndarray, k: int) -> float:
+        """How much of an option a solution takes, as a share of it."""
+        return float(sum(x[column] * factor for column, factor in self.amount[k]))
+
     @property
     def _changing(self) -> list[int]:
         """The columns of whether the amount of a line is another one."""
-        return [*self.touch.values(), *self.rise.values()]
+        return [each.touched for deviations in self.deviations.values() for each in deviations]
 
-    def _slots(self, n: int) -> tuple[list[int], list[int]]:
-        """The columns of how much more, and of how much less."""
-        base = 2 * self.count + PIECES * n
-        return list(range(base, base + len(MORE))), list(range(base + len(MORE), base + PIECES))
+    def _sum(self, values: Iterable[tuple[int, float]]) -> list[tuple[int, float]]:
+        """A sum over options of (option, value at factor 1), in columns."""
+        return [(column, value * factor) for k, value in values if value for column, factor in self.amount[k]]
 
     def _rows(self, margin: float, active: frozenset[int]) -> Rows:
-        rows, c = Rows(), self.count
+        rows = Rows()
         by_line: list[list[int]] = [[] for _ in range(self.lines)]
         for k, option in enumerate(self.options):
             by_line[option.line].append(k)
         for choices in by_line:
             rows.add([(k, 1.0) for k in choices], 1.0, 1.0)
-        for k, option in enumerate(self.options):
-            rows.add([(c + k, 1.0), (k, -option.high)], at_most=0.0)
-            rows.add([(c + k, 1.0), (k, -option.low)], at_least=0.0)
-        for n, k in enumerate(self.scaled):
-            up, down = self._slots(n)
-            rows.add([(c + k, 1.0), (k, -1.0), *((u, -1.0) for u in up), *((d, 1.0) for d in down)], 0.0, 0.0)
+        for k, column in self.spans.items():
+            rows.add([(column, 1.0), (k, -self._most[column])], at_most=0.0)
+        for k, deviations in self.deviations.items():
             # Clearly more, clearly less, or as it was.
-            for columns, way, widest in (
-                (up, self.rise[k], self.options[k].high - 1),
-                (down, self.touch[k], 1 - self.options[k].low),
-            ):
-                least = min(CLEARLY, widest)
-                rows.add([*((column, 1.0) for column in columns), (way, -widest)], at_most=0.0)
-                rows.add([*((column, 1.0) for column in columns), (way, -least)], at_least=0.0)
-            rows.add([(self.rise[k], 1.0), (self.touch[k], 1.0), (k, -1.0)], at_most=0.0)
+            for each in deviations:
+                parts = [(column, 1.0) for column in each.pieces]
+                rows.add([*parts, (each.touched, -each.widest)], at_most=0.0)
+                rows.add([*parts, (each.touched, -min(CLEARLY, each.widest))], at_least=0.0)
+            rows.add([*((each.touched, 1.0) for each in deviations), (k, -1.0)], at_most=0.0)
         self._gate_rows(rows, margin, active)
         self._whole_rows(rows)
         self._taste_rows(rows)
@@ -151,28 +188,27 @@ class Program:
         return rows
 
     def _gate_rows(self, rows: Rows, margin: float, active: frozenset[int]) -> None:
-        c, slack = self.count, self.size - 2 * len(self.gates)
         for g, gate in enumerate(self.gates):
             if g not in active:
                 continue
-            key = INDEX[gate.nutrient]
+            key, (over, under) = INDEX[gate.nutrient], self.slacks[g]
             if gate.high:
                 values = [option.most[key] if self.certain else option.amount[key] for option in self.options]
-                entries = [(c + k, min(float(v), ENDLESS)) for k, v in enumerate(values)]
+                entries = self._sum((k, min(float(v), ENDLESS)) for k, v in enumerate(values))
                 limit = gate.high.limit * (1 - margin)
-                rows.add([*entries, (slack + 2 * g, -max(gate.high.limit, 1e-3))], at_most=limit)
+                rows.add([*entries, (over, -max(gate.high.limit, 1e-3))], at_most=limit)
             if gate.low:
                 values = [option.least[key] if self.certain else option.amount[key] for option in self.options]
-                entries = [(c + k, float(v)) for k, v in enumerate(values)]
+                entries = self._sum((k, float(v)) for k, v in enumerate(values))
                 limit = gate.low.limit * (1 + margin)
-                rows.add([*entries, (slack + 2 * g + 1, max(gate.low.limit, 1e-3))], at_least=limit)
+                rows.add([*entries, (under, max(gate.low.limit, 1e-3))], at_least=limit)
 
     def _whole_rows(self, rows: Rows) -> None:
         """The dish stays the dish: its weight, and what holds it together."""
-        c, written = self.count, self.bench.lines
+        written = self.bench.lines
         total = sum(line.span.likely for line in written)
-        grams = [(c + k, o.grams) for k, o in enumerate(self.options)]
-        in_the_pot = [(c + k, o.grams) for k, o in enumerate(self.options) if not o.is_side]
+        grams = self._sum((k, o.grams) for k, o in enumerate(self.options))
+        in_the_pot = self._sum((k, o.grams) for k, o in enumerate(self.options) if not o.is_side)
         if self.let_go != "weight":
             rows.add(in_the_pot, SERVING_RANGE[0] * total, SERVING_RANGE[1] * total)
         rows.add([*grams, (self.lacking, total)], at_least=FULL_PLATE * total)
@@ -184,20 +220,19 @@ class Program:
             column = MEASURES.index(measure)
             matters = thick if measure == "thickens" else baked and (measure not in OF_DOUGH or self._is_dough())
             if matters and before[column] > 0.5 and measure != self.let_go:
-                powers = [(c + k, o.powers[column]) for k, o in enumerate(self.options) if not o.is_side]
+                powers = self._sum((k, o.powers[column]) for k, o in enumerate(self.options) if not o.is_side)
                 rows.add(powers, at_least=share * before[column])
 
     def _taste_rows(self, rows: Rows) -> None:
         """How much less salty and less sweet the whole is; acid, spice and depth that come in make up for some of it."""
         salt = self.tastes[0]
-        for taste, lost in zip(self.tastes, self.lost, strict=True):
+        for taste in self.tastes:
             if taste.written < LEAST_TASTE:
                 continue
-            there = [
-                (self.count + k, v / taste.written) for k, v in enumerate(taste.brings) if not self.options[k].is_side
-            ]
+            brought = enumerate(taste.brings / taste.written)
+            there = self._sum((k, v) for k, v in brought if not self.options[k].is_side)
             eased = [(self.ease, 1.0)] if taste is salt else []
-            rows.add([*there, *eased, *((column, 1.0) for column in lost)], at_least=1.0)
+            rows.add([*there, *eased, *((column, 1.0) for column in taste.lost)], at_least=1.0)
         rows.add([(self.ease, 1.0), *((k, -EASE) for k, o in enumerate(self.options) if o.eases)], at_most=0.0)
 
     def _is_dough(self) -> bool:
@@ -207,29 +242,27 @@ class Program:
     def _costs(self, elastic: bool) -> np.ndarray:
         costs = np.zeros(self.size)
         for k, option in enumerate(self.options):
-            if option.kind == "kept":
-                continue
-            costs[k] = option.cost
-            if option.is_side:
-                costs[self.count + k] = COST_SIDE_AMOUNT
-            if option.kind == "swap":  # cost at the ratio; each part it is short comes on top
-                short = COST_SHORT * max(option.scale, 0.2)
-                costs[k] += short
-                costs[self.count + k] -= short
-        for n, k in enumerate(self.scaled):
-            up, down = self._slots(n)
+            if option.kind != "kept":
+                costs[k] = option.cost
+                if k in self.spans:  # of a side what there is of it costs, of a swap what it is short of its ratio
+                    by_amount = COST_SIDE_AMOUNT if option.is_side else -COST_SHORT * max(option.scale, 0.2)
+                    costs[k] += by_amount * option.low - min(by_amount, 0.0)
+                    costs[self.spans[k]] = by_amount
+        for k, deviations in self.deviations.items():
             option = self.options[k]
             weight = COST_AMOUNT * max(option.scale, 0.2)
-            costs[up] = np.multiply(weight, MORE)
-            # Salt is felt in the whole dish (below), and hardly once more as a line.
-            costs[down] = LESS_SALT_LINE if option.is_salt else np.multiply(weight, LESS)
-            costs[[self.touch[k], self.rise[k]]] = COST_CHANGE
+            for each in deviations:
+                # Salt is felt in the whole dish (below), and hardly once more as a line.
+                less = LESS_SALT_LINE if option.is_salt else np.multiply(weight, LESS)
+                slopes = np.multiply(weight, MORE) if each.sign > 0 else less
+                costs[each.pieces] = slopes[: len(each.pieces)]
+                costs[each.touched] = COST_CHANGE
         costs[self.lacking] = 10 * COST_TENTH
-        for taste, lost in zip(self.tastes, self.lost, strict=True):
-            costs[lost] = np.multiply(taste.worth, taste.slopes)
+        for taste in self.tastes:
+            costs[taste.lost] = np.multiply(taste.worth, taste.slopes)
         if elastic:
             costs = costs * 1e-3
-            costs[self.size - 2 * len(self.gates) :] = 1.0
+            costs[[column for pair in self.slacks for column in pair]] = 1.0
         return costs
 
     def solve(self, margin=0.0, active=None, elastic=False, chosen=None, is_any=False):
@@ -239,7 +272,8 @@ class Program:
         """
         active = frozenset(range(len(self.gates))) if active is None else active
         rows = self._rows(margin, active)
-        top = self._tops(elastic)
+        top = np.array(self._most)
+        top[[column for pair in self.slacks for column in pair]] = 1e4 if elastic else 0.0
         whole = np.zeros(self.size)
         whole[: self.count] = 1
         whole[self._changing] = 1
@@ -250,7 +284,7 @@ class Program:
         nodes = FURTHER_NODES if self.banned else NODES
         for shut in self._worth_trying(costs, top, rows) if chosen is None else ([],):
             limits = top.copy()
-            limits[[*shut, *(self.count + k for k in shut)]] = 0.0
+            limits[shut] = 0.0
             answer = self._asked(costs, limits, whole, rows, nodes)
             if answer.ended == FOUND:
                 self.is_proven = self.is_proven and answer.is_proven
@@ -263,22 +297,8 @@ class Program:
         left = self.deadline - monotonic()
         if left <= 0:
             return Answer(STOPPED)
-        gap = FURTHER_GAP if self.banned else GAP
+        gap = FURTHER_GAP if self.banned or self.count > MANY_OPTIONS else GAP
         return solve(costs, limits, whole, rows, gap=gap, nodes=nodes, seconds=left)
-
-    def _tops(self, elastic: bool) -> np.ndarray:
-        """The most of every column."""
-        top = np.ones(self.size)
-        for k, option in enumerate(self.options):
-            top[self.count + k] = option.high
-        for n in range(len(self.scaled)):
-            up, down = self._slots(n)
-            top[up], top[down] = (MORE_AT_ONCE, 3.0), QUARTER
-        for lost in self.lost:
-            top[lost] = QUARTER
-        top[self.ease] = MOST_EASE
-        top[self.size - 2 * len(self.gates) :] = 1e4 if elastic else 0.0
-        return top
 
     def _worth_trying(self, costs: np.ndarray, top: np.ndarray, rows: Rows) -> Iterable[list[int]]:
         """Which options to leave out, first try first: with many, only those the relaxed program finds cheap are tried.
@@ -291,7 +311,7 @@ class Program:
             if relaxed.ended == NONE:
                 return
             if relaxed.ended == FOUND:
-                dear = relaxed.dear[: self.count] + relaxed.dear[self.count : 2 * self.count]
+                dear = relaxed.dear[: self.count]
                 kept = [o.kind in ("kept", "drop") for o in self.options]
                 rest = [k for k in np.argsort(dear, kind="stable") if not kept[k] and relaxed.x[k] <= 1e-6]
                 yield [int(k) for k in rest[FURTHER_BESIDES if self.banned else BESIDES :]]
@@ -315,7 +335,7 @@ class Program:
         return [frozenset(columns[lever]) for lever in sorted(felt, key=lambda lever: -felt[lever])]
 
     def _changes_of(self, k: int) -> set[int]:
-        return {self.touch[k], self.rise[k]} if k in self.touch else set()
+        return {each.touched for each in self.deviations.get(k, ())}
 
     def _is_changed(self, k: int, x: np.ndarray) -> bool:
         return any(x[column] > 0.5 for column in self._changes_of(k))

@@ -27,7 +27,7 @@ from nutrition.sheet.verdicts import OPEN, Verdict, judge
 from nutrition.swaps.changes import Change, dish_after
 from nutrition.swaps.kitchen import MEASURES_OF_A_KITCHEN, Measure, spoken
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.options import Option, Wish, options_of
+from nutrition.swaps.options import Option, Wish, for_more, options_of
 from nutrition.swaps.program import KEEP, Program
 from nutrition.swaps.reasons import advice_for_amount, advice_for_dropping, with_reasons
 
@@ -115,7 +115,7 @@ def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line
     changes: list[Change] = []
     for position, was in enumerate(program.bench.lines):
         k = next(k for k, o in enumerate(program.options) if o.line == position and x[k] > 0.5)
-        option, factor = program.options[k], x[program.count + k]
+        option, factor = program.options[k], program.factor(x, k)
         new = tuple(
             each
             for each in (_weighed(line, factor, measure, program.bench.kind) for line in option.new)
@@ -143,7 +143,7 @@ def _read(program: Program, x: np.ndarray, measure: Measure) -> tuple[tuple[Line
             changes.append(Change(position, option.kind, text, new, do=do, minutes=option.minutes))
     for k, option in enumerate(program.options):
         if option.line >= len(program.bench.lines) and option.kind == "more" and x[k] > 0.5:
-            line = _weighed(option.new[0], x[program.count + k], measure, program.bench.kind)
+            line = _weighed(option.new[0], program.factor(x, k), measure, program.bench.kind)
             lines.append(line)
             text = note("swaps.way_add", name=line.text, grams=line.span.likely, serves=program.bench.serves)
             changes.append(Change(option.line, "more", text, (line,)))
@@ -192,11 +192,11 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
     if ways := _ways(bench, strict, wish, wish.ways):
         worth = [way for way in ways if way.cost <= DEAREST * ways[0].cost + 1]
         return Outcome(tuple(sorted(worth, key=lambda way: way.cost)), (), _not_proven(worth))
-    if smaller := _smaller_serving(bench, wish, deadline):
+    if smaller := _smaller_serving(bench, strict, wish):
         return Outcome(tuple(smaller), (), _not_proven(smaller))
     # What a cook would still call the dish does not lead through; what is asked now changes it a lot.
     wide = Program(bench, options_of(bench, wish, is_wide=True), gates, wish.certain, deadline, is_wide=True)
-    found = _ways(bench, wide, wish, 1) or _smaller_serving(bench, wish, deadline, is_wide=True)
+    found = _ways(bench, wide, wish, 1) or _smaller_serving(bench, wide, wish)
     if found:
         return Outcome(tuple(found), (), note("swaps.changes_a_lot"))
     return Outcome((), *_why_not(bench, wide, wish))
@@ -236,12 +236,13 @@ def groups(levers: Sequence[frozenset[int]]) -> Iterator[frozenset[int]]:
             yield frozenset().union(*levers[start : start + size])
 
 
-def _smaller_serving(bench: Workbench, wish: Wish, deadline: float, is_wide: bool = False) -> list[Way]:
+def _smaller_serving(bench: Workbench, program: Program, wish: Wish) -> list[Way]:
     """When nothing else leads through: the same pot for more people, said first and as what it is."""
     for factor in SERVINGS:
         more = replace(bench, dish=replace(bench.dish, serves=bench.serves * factor))
-        options = options_of(more, wish, is_wide)
-        way = _one_way(more, Program(more, options, more.gates, wish.certain, deadline, is_wide), wish)
+        options = for_more(program.options, more, factor, wish)
+        sought = Program(more, options, more.gates, wish.certain, program.deadline, program.is_wide)
+        way = _one_way(more, sought, wish)
         if way:
             was, now = (
                 sum(line.span.likely for line in bench.lines) / serves for serves in (bench.serves, more.serves)
@@ -354,9 +355,13 @@ def _post_of(program: Program, key: int) -> float:
 
 
 def _amount_at(program: Program, x: np.ndarray, gate: Gate) -> tuple[float, float]:
-    key, c = INDEX[gate.nutrient], program.count
-    least = sum(x[c + k] * (o.least[key] if program.certain else o.amount[key]) for k, o in enumerate(program.options))
-    most = sum(x[c + k] * (o.most[key] if program.certain else o.amount[key]) for k, o in enumerate(program.options))
+    key, factors = INDEX[gate.nutrient], [program.factor(x, k) for k in range(program.count)]
+    least = sum(
+        f * (o.least[key] if program.certain else o.amount[key]) for f, o in zip(factors, program.options, strict=True)
+    )
+    most = sum(
+        f * (o.most[key] if program.certain else o.amount[key]) for f, o in zip(factors, program.options, strict=True)
+    )
     return float(least), float(most) if isfinite(most) else float("inf")
 
 
