@@ -8,6 +8,7 @@ from nutrition.swaps.way_through import ways_for
 from people.regimen import regimen_of
 
 from . import actions
+from .lessons import learned
 from .models import Try
 from .ways import held_to, stages_of, workbench_of
 
@@ -18,7 +19,7 @@ def look_for_ways(asked):
     is_likely; never, nothing_new, one_pot."""
     attempt = Try.objects.select_related("bench__recipe", "bench__person").get(pk=asked.args["try"])
     eater = regimen_of(attempt.bench.person).eater
-    workbench = workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater)
+    workbench = workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater, learned())
     if not (workbench.gates or workbench.kept_out):
         return None
     shares = {at: asked.args["shares"].get(line.key, 0.0) for at, line in enumerate(workbench.lines)}

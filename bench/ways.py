@@ -15,11 +15,15 @@ from pantry.models import own_rules
 from ui.guard import stamp
 
 
-def workbench_of(bench, dish, eater):
-    """The dish of a try, for the person of the bench. Its kind is that of the dish as written, whatever was swapped."""
+def workbench_of(bench, dish, eater, learned=None):
+    """The dish of a try, for the person of the bench. Its kind is that of the dish as written, whatever was swapped.
+
+    `learned`: what tastings said of swaps (lessons.learned).
+    """
     dish = replace(dish, kind=bench.written.kind)
     person = bench.person
-    return Workbench(dish, eater, bench.meal, (person.dislikes, person.allergies), own_rules(), bench.jobs)
+    disliked = (person.dislikes, person.allergies)
+    return Workbench(dish, eater, bench.meal, disliked, own_rules(), bench.jobs, learned or {})
 
 
 def held_to(workbench):

@@ -17,6 +17,7 @@ from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.table import foods
 from nutrition.food.tags import ALLERGENS
 from nutrition.reading.matching import search_foods
+from nutrition.swaps.weights import weights
 from ui.posted import whole
 
 from . import actions
@@ -51,6 +52,13 @@ def _page(request, form, status=200):
         },
         status=status,
     )
+
+
+@allowed("pantry.see")
+@require_safe
+def felt(request):
+    """What a way through weighs."""
+    return render(request, "pantry/felt.html", {"weights": weights()})
 
 
 @allowed("pantry.change")

@@ -159,7 +159,8 @@ def badness(verdict: Verdict) -> float:
 class Workbench:
     """The dish and the eater an engine works on. `dislikes`: as noted; `rules`: a practice's own.
 
-    `jobs`: line key -> jobs that a person set; then only ways to do those jobs are offered.
+    `jobs`: line key -> jobs that a person set; then only ways to do those jobs are offered. `learned`: (food that goes, food
+    that comes first) -> how much nearer or farther a practice's own tastings put that swap.
     """
 
     dish: Dish
@@ -168,6 +169,7 @@ class Workbench:
     dislikes: tuple[str, ...] = ()
     rules: tuple[Rule, ...] = ()
     jobs: Mapping[str, Sequence[str]] = field(default_factory=dict)
+    learned: Mapping[tuple[str, str], float] = field(default_factory=dict)
 
     @property
     def lines(self) -> tuple[Line, ...]:
@@ -209,6 +211,10 @@ class Workbench:
     def kept_out(self) -> frozenset[str]:
         """Tags that some plan keeps out."""
         return frozenset(avoids_of(self.eater.plans))
+
+    def tasted(self, food_id: str | None, new: Sequence[Line]) -> float:
+        """How the practice's tastings shift the closeness of a swap; 0 for one it has not tasted."""
+        return self.learned.get((food_id or "", new[0].food_id or "" if new else ""), 0.0)
 
     @property
     def fortifies(self) -> bool:
@@ -364,10 +370,16 @@ def _offer(bench: Workbench, position: int, done: _Candidate, before: _Before) -
         household=rule.household if rule else "",
         source=rule.source if rule else "cooking methods of this table",
         score=_score(bench, effects, before.holds, now) - _cost(done, len(new), len(upset)),
-        closeness=rule.closeness if rule else AS_GOOD,
+        closeness=_closeness(bench, bench.lines[position], rule, new),
         minutes=rule.minutes if rule else 0,
         exotic=rule.exotic if rule else 0,
     )
+
+
+def _closeness(bench: Workbench, line: Line, rule: Rule | None, new: Sequence[Line]) -> float:
+    """How near a way is to the dish, as the rule says and the practice has tasted."""
+    shift = bench.tasted(line.food_id, new)
+    return min(max((rule.closeness if rule else AS_GOOD) + shift, 0.05), 1.0)
 
 
 def _warnings(

@@ -29,6 +29,7 @@ from nutrition.swaps.balance import MEASURES, per_gram
 from nutrition.swaps.jobs import weight_of
 from nutrition.swaps.offers import Effect, Offer, Workbench, offers_for
 from nutrition.swaps.rules import food_called
+from nutrition.swaps.weights import weight
 from nutrition.tables import pattern, read_table
 
 MOST_OFFERS_A_LINE = 10
@@ -64,25 +65,25 @@ ORDINARY_STRICT, ORDINARY_WIDE = (0.5, 1.4), (0.3, 1.7)
 #: Where food is to bring more than it would, so much more of what brings it.
 FORTIFIED = 1.6
 #: What a cook feels: a change at all, a swap by its distance from the dish, a method, an amount by the part of it.
-COST_CHANGE, COST_DISTANCE, COST_STATE, COST_AMOUNT = 0.3, 1.6, 0.25, 0.5
+COST_CHANGE, COST_DISTANCE, COST_STATE, COST_AMOUNT = map(weight, ("change", "distance", "method", "amount"))
 #: ... and what a swap that is short of its ratio costs by the whole of it.
-COST_SHORT = 0.35
-COST_WARNING, COST_EXOTIC, COST_MINUTE, COST_ITEM = 0.1, 0.12, 0.01, 0.05
+COST_SHORT = weight("short")
+COST_WARNING, COST_EXOTIC, COST_MINUTE, COST_ITEM = map(weight, ("warning", "exotic", "minute", "item"))
 #: A swap mends a gate that it brings nearer by so much of its post.
 LEAST_MENDED = 0.02
 #: Eaters of plans that keep one of these out know the products made for it.
 _SPECIAL_TAGS = frozenset(("gluten", "wheat", "milk", "egg", "lactose"))
 #: A swap that mends nothing is ballast for another gate, some foods no cook puts together, and what is made for one diet
 #: is odd where nobody asks for it.
-COST_BALLAST, COST_CLASH, COST_FOR_OTHERS = 0.8, 2.5, 2.0
+COST_BALLAST, COST_CLASH, COST_FOR_OTHERS = map(weight, ("ballast", "clash", "for others"))
 #: A swap of the main thing is felt by its distance, not by its weight beyond this.
-MOST_FELT = 6.0
+MOST_FELT = weight("most felt")
 #: What stands beside the dish; and what it costs by the whole of it.
-COST_SIDE, COST_SIDE_AMOUNT = 0.8, 0.2
+COST_SIDE, COST_SIDE_AMOUNT = weight("side"), weight("side amount")
 #: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
-FELT_TWICE, FAR = 2.0, 0.5
+FELT_TWICE, FAR = weight("felt twice"), 0.5
 #: ... and less of it once more than another way to the same plate.
-LESS_OF_IT = 1.5
+LESS_OF_IT = weight("less of it")
 #: ... and of other lines nothing this far, as long as something nearer leads through.
 LEAST_CLOSE = 0.4
 #: What the title names keeps its name, or what is this near takes its place.
@@ -90,7 +91,7 @@ SAME = 0.9
 #: However little there is of what seasons, so much of its weight is felt.
 LEAST_SEASONING = 0.8
 #: In a sweet dish sweetness is felt as one taste, and the lines that bring it only half as much each.
-HALF_FELT = 0.5
+HALF_FELT = weight("half felt")
 #: How far what takes over may be under its ratio; what is salty may be less of it in the same move. What is short of
 #: the ratio is felt, so that it is short only where it has to be.
 NEAR_RATIO, SALTY_RATIO = (0.75, 1.0), (0.3, 1.0)

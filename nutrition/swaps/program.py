@@ -17,6 +17,7 @@ from nutrition.swaps.balance import BAKED, MEASURES, per_gram
 from nutrition.swaps.offers import Workbench
 from nutrition.swaps.options import COST_AMOUNT, COST_CHANGE, COST_SHORT, COST_SIDE_AMOUNT, Option, powers_of
 from nutrition.swaps.solver import FOUND, NONE, STOPPED, Answer, Rows, solve
+from nutrition.swaps.weights import slopes, weight
 
 #: A way this near to the least change is taken for the least; a further one, and of many options, by the second:
 #: proving the rest costs longer than finding it.
@@ -27,15 +28,15 @@ NODES, FURTHER_NODES = 600, 150
 #: more, for the first way and for a further one.
 MANY_OPTIONS, BESIDES, FURTHER_BESIDES = 90, 40, 25
 #: Slopes by the quarter that is taken away, and of salt; and of what is added, up to 1.4 times and beyond.
-LESS, LESS_SALT, MORE = (0.5, 1.0, 2.0, 4.0), (0.3, 1.0, 3.0, 8.0), (0.6, 1.2)
+LESS, LESS_SALT, MORE = slopes("less"), slopes("less salt"), slopes("more")
 QUARTER, MORE_AT_ONCE = 0.25, 0.4
 #: A salt line itself: that some salt stays in the pot, whatever else is salted.
-LESS_SALT_LINE = (0.0, 0.0, 0.6, 2.4)
+LESS_SALT_LINE = slopes("salt line")
 #: A span narrower than this is none.
 LEAST_SPAN = 0.01
 #: What the salt and the sweetness of the whole dish are worth, and how much of the salt acid and spice make up for: each
 #: so much, all of them so much.
-COST_SALT, COST_SWEET, EASE, MOST_EASE = 1.2, 1.2, 0.08, 0.15
+COST_SALT, COST_SWEET, EASE, MOST_EASE = map(weight, ("salt", "sweet", "ease", "most ease"))
 #: With less of it than this, in grams, nobody tastes it in the whole.
 LEAST_TASTE = 0.5
 SALT, SWEET = MEASURES.index("salt"), MEASURES.index("sweet")
@@ -45,7 +46,7 @@ LEAST_CHANGE = 0.15
 CLEARLY = 0.18
 #: A plate stays this full; each missing tenth is felt like this. Under the least of it no way is shown as long as another
 #: leads through; nor one of more changes than these.
-FULL_PLATE, COST_TENTH, LEAST_PLATE, MOST_CHANGES = 0.95, 2.5, 0.92, 8
+FULL_PLATE, COST_TENTH, LEAST_PLATE, MOST_CHANGES = 0.95, weight("plate"), 0.92, 8
 #: A kept share of what the dish is made of, when it is that kind of dish (as balance.py warns).
 KEEP = {"thickens": 0.6, "binds": 0.6, "gluten": 0.5, "lifts_base": 0.6, "fat": 0.5}
 #: ... and of these only where something does gluten's work: what a roast or a fried piece holds is no structure.

@@ -8,7 +8,7 @@ from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import find
-from nutrition.notes import Note, note
+from nutrition.notes import NOTHING, Note, note
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, Verdict, judge
 from nutrition.swaps.changes import Change, dish_after
@@ -19,8 +19,24 @@ from nutrition.swaps.rules import rules_for
 def with_reasons(bench: Workbench, changes: Sequence[Change], serves: float) -> tuple[Change, ...]:
     """The changes of a way, each with why it is there. Each is held against the dish with all of the others."""
     return tuple(
-        replace(change, why=_why(bench, change, [c for c in changes if c is not change], serves)) for change in changes
+        replace(
+            change,
+            why=note(
+                "swaps.why",
+                why=_why(bench, change, [c for c in changes if c is not change], serves),
+                tasted=_tasted(bench, change),
+            ),
+        )
+        for change in changes
     )
+
+
+def _tasted(bench: Workbench, change: Change) -> Note:
+    """What the practice's own tastings said of the same swap."""
+    if change.kind not in ("swap", "drop") or not 0 <= change.line < len(bench.lines):
+        return NOTHING
+    shift = bench.tasted(bench.lines[change.line].food_id, change.new)
+    return note("swaps.tasted_well") if shift > 0 else note("swaps.tasted_badly") if shift < 0 else NOTHING
 
 
 def _why(bench: Workbench, change: Change, others: Sequence[Change], serves: float) -> Note:

@@ -165,6 +165,18 @@ class Reasons(SimpleTestCase):
                     shut = [v for v in judge(work.gates, analyze_lines(lines, way.serves)) if v.state != OPEN]
                     self.assertEqual("without it" in said, bool(shut) and "kept out" not in said, said)
 
+    def test_tastings_shift_how_near_a_swap_is_and_say_so(self):
+        work = bench(NOODLES, "low-sodium")
+        soy, low = work.lines[2].food_id, food_called("low sodium soy sauce")
+        plain, kept, given_up = (
+            next(o for o in offers_for(replace(work, learned=learned), 2, 40).offers if o.id == "soysauce-savory-low-sodium-soy-sauce")
+            for learned in ({}, {(soy, low): 0.05}, {(soy, low): -0.2})
+        )  # fmt: skip
+        self.assertGreater(kept.closeness, plain.closeness)
+        self.assertLess(given_up.closeness, plain.closeness)
+        way = ways_for(replace(work, learned={(soy, low): 0.1}), Wish(ways=1, certain=False)).ways[0]
+        self.assertTrue(any("kept in a tasting of yours" in str(change.why) for change in way.changes), way.changes)
+
     def test_taste_and_work(self):
         work = bench(NOODLES, "low-sodium")
         way = ways_for(work, Wish(ways=1, certain=False)).ways[0]

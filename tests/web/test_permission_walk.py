@@ -131,6 +131,7 @@ ADDRESSES = {
     "pantry:pantry": (NO_ROW, [], "get"),
     "pantry:choose": (NO_ROW, [], "get"),
     "pantry:names": (NO_ROW, [], "get"),
+    "pantry:felt": (NO_ROW, [], "get"),
     "pantry:food": (NO_ROW, ["food_id"], "get"),
     "pantry:add_rule": (NO_ROW, [], "post"),
     "pantry:delete_rule": (OWN, ["rule"], "post"),
@@ -167,7 +168,7 @@ MAY = [
     ),
     (
         EVERYONE,
-        "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:names pantry:food office:own office:figures",
+        "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:names pantry:felt pantry:food office:own office:figures",
     ),
     (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join live ready metrics"),
     (

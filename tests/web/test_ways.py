@@ -2,10 +2,12 @@
 
 from django.urls import reverse
 
-from bench import actions
+from bench import actions, lessons
 from bench.models import Try
 from bench.sight import look
 from nutrition.dish.naming import description_of
+from nutrition.food.table import foods
+from nutrition.swaps.weights import weights
 from pantry.models import own_rules
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person, make_recipe
@@ -152,6 +154,22 @@ class TheWhole(PracticeTest):
         oil = foods().by_description("Oil, olive, salad or cooking").id
         actions.set_food(attempt, attempt.version, butter, oil, self.ana)
         self.assertContains(self.client.get(reverse("handouts:card", args=[attempt.pk])), "Melt the olive oil.")
+
+
+class Felt(PracticeTest):
+    def test_every_weight_is_shown_with_what_it_stands_for(self):
+        page = self.client.get(reverse("pantry:felt"))
+        for name, (_, told) in weights().items():
+            self.assertContains(page, name)
+            self.assertContains(page, told[:40])
+
+    def test_what_was_given_up_is_farther_what_was_kept_nearer(self):
+        salt = self.sodium_line()
+        lemon = foods().by_description("Lemon juice, raw").id
+        actions.set_food(self.attempt, self.attempt.version, salt.key, lemon, self.ana)
+        for choice, shift in (("give up", -0.1), ("keep", 0.05)):
+            lessons.decide(self.attempt, choice, "so it was", self.ana)
+            self.assertEqual(lessons.learned(), {(salt.food_id, lemon): shift})  # the latest decision of a try counts
 
 
 class OwnSwaps(PracticeTest):
