@@ -39,7 +39,7 @@ COST_MINUTE, COST_EXOTIC, COST_INGREDIENT = 0.01, 0.08, 0.03
 #: ... and what another method, leaving out, and a warning of the balance weigh.
 COST_STATE, COST_DROP, COST_UPSET = 0.02, 0.15, 0.05
 #: ... and how far a swap leads from the dish: nearest first among those that do the same for the gates.
-COST_FAR = 0.3
+COST_FAR = 1.2
 
 
 @dataclass(frozen=True, slots=True)

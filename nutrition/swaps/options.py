@@ -82,12 +82,13 @@ MOST_FELT = weight("most felt")
 COST_SIDE, COST_SIDE_AMOUNT = weight("side"), weight("side amount")
 #: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
 FELT_TWICE, FAR = weight("felt twice"), 0.5
+LEAST_OF_MAIN = 0.6
 #: ... and less of it once more than another way to the same plate.
 LESS_OF_IT = weight("less of it")
 #: ... and of other lines nothing this far, as long as something nearer leads through.
 LEAST_CLOSE = 0.4
-#: What the title names keeps its name, or what is this near takes its place.
-SAME = 0.9
+#: What the title names keeps its name, or what is this near takes its place; the second when nothing else leads through.
+SAME, NEARLY = 0.9, 0.7
 #: However little there is of what seasons, so much of its weight is felt.
 LEAST_SEASONING = 0.8
 #: In a sweet dish sweetness is felt as one taste, and the lines that bring it only half as much each.
@@ -103,6 +104,8 @@ STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
 LEAST_LIQUID = 0.85
 #: Less of the dish than this is a sprinkling.
 MINOR = 0.015
+#: No less of a side than this part of it.
+LEAST_SIDE = 0.45
 #: What sides are for that fill the plate where something went.
 TO_FILL = "plate"
 #: What a side stands under.
@@ -232,6 +235,8 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
         is_out = any(f.verdict == CONTAINS for f in find([line], bench.kept_out))
         if not is_out:
             span = _amounts(bench, wish, position, is_wide)
+            if position in main and not is_wide:
+                span = (max(span[0], LEAST_OF_MAIN), max(span[1], LEAST_OF_MAIN))
             felt = scale * (LESS_OF_IT if position in main else 1.0)
             kept = _option(bench, position, "kept", NOTHING, [line], span, 0.0, felt)
             kept.is_salt = bool(pattern("pure_salt").search(description_of(line)))
@@ -283,7 +288,7 @@ class _Reads:
 
     def options(self, position: int, scale: float, is_out: bool, is_main: bool) -> Iterable[Option]:
         bench, wish = self.bench, self.wish
-        is_named = not self.is_wide and position in named_lines(bench)
+        is_named = position in named_lines(bench)
         least = FAR if is_main else 0.0 if self.is_wide else LEAST_CLOSE
         if position not in bench.offered:
             bench.offered[position] = offers_for(bench, position, MOST_OFFERS_A_LINE)
@@ -312,7 +317,7 @@ class _Reads:
         """Whether what the title promises is still there, under its name or as what everybody takes for it."""
         now = {word for line in offer.lines if line.is_edited for word in normalized(name_of(line)).split()}
         promised = _title_words(self.bench) & set(normalized(name_of(self.bench.lines[position])).split())
-        return offer.closeness >= SAME or promised <= now
+        return offer.closeness >= (NEARLY if self.is_wide else SAME) or bool(promised & now)
 
     def _option(self, position: int, offer: Offer, scale: float, is_out: bool, is_odd: bool) -> Option:
         bench, new = self.bench, new_of(self.bench, position, offer)
@@ -506,7 +511,7 @@ def _sides(bench: Workbench, position: int, wish: Wish) -> list[Option]:
         cost = COST_SIDE + (COST_CLASH / 2 if side.clashes and side.clashes.search(words) else 0.0)
         text = note("swaps.way_add", name=name, grams=whole, serves=bench.serves)
         found.append(_option(bench, position, "kept", NOTHING, (), (1.0, 1.0), 0.0))
-        there = _option(bench, position, "more", text, [line], (0.3, 1.0), cost)
+        there = _option(bench, position, "more", text, [line], (LEAST_SIDE, 1.0), cost)
         there.lever = "side"
         found.append(there)
         position += 1
