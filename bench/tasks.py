@@ -36,6 +36,7 @@ def look_for_ways(asked):
     kept = actions.keep_ways(attempt, [stages_of(workbench, way) for way in outcome.ways], held_to(workbench))
     return {
         "ways": [row.pk for row in kept],
+        "is_through": any(not way.changes for way in outcome.ways),
         "note": str(outcome.note) if outcome.note else "",
         "conflict": [
             {"nutrient": m.nutrient, "side": m.side, "limit": m.limit, "nearest": m.nearest if isfinite(m.nearest) else None,

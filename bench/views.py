@@ -17,6 +17,7 @@ from nutrition.reading.recipe import words_of_food
 from nutrition.sheet.jars import jars as compare_jars
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.offers import offers_for
+from nutrition.swaps.told import told
 from pantry.models import labels_like, labels_of
 from people.day import open_conflicts
 from people.models import Person
@@ -458,6 +459,7 @@ def _of_errand(errand, attempt, workbench):
         "errand": errand,
         "outcome": result,
         "ways": [(way, way.stages, way.pk, way.told_to(workbench)) for way in ways if way.stages],
+        "told": told(workbench, workbench.lines) if result.get("is_through") else None,
     }
 
 

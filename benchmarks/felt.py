@@ -46,6 +46,13 @@ def cases():
             yield dish, eater, row["meal"], f"{row['title']} · {diet}"
 
 
+def judged():
+    """Case -> (score, reason), as its makers judged its first way last; felt_scores.tsv."""
+    rows = (Path(__file__).parent / "felt_scores.tsv").read_text(encoding="utf-8").splitlines()
+    rows = [row.split("\t") for row in rows if not row.startswith(("#", "case\t"))]
+    return {name: (float(score), reason) for name, score, reason in rows}
+
+
 def plan_of(words):
     """The key and the settings of a plan as written: kidney:potassium=3000+protein=kdigo."""
     key, *settings = words.split("+")
@@ -108,6 +115,7 @@ def absurdities(bench, way):
 
 def main():
     show = sys.argv[2] if len(sys.argv) > 2 and sys.argv[1] == "--show" else None
+    scores = judged()
     counted, none, spent, changes, count = Counter(), [], [], [], 0
     for dish, eater, meal, name in cases():
         if show is not None and show.lower() not in name.lower():
@@ -127,7 +135,7 @@ def main():
         counted.update(seen)
         changes.append(len(way.changes))
         if show is not None:
-            print(f"\n{name}  [{way.cost:.2f}]  {'; '.join(seen)}")
+            print(f"\n{name}  [{way.cost:.2f}]  {'; '.join(seen)}  judged {scores.get(name, ('not yet',))[0]}")
             for change in way.changes:
                 print(f"   {change.text}")
     print(f"\n{count} cases, {len(none)} without a way, {sum(changes) / max(len(changes), 1):.1f} changes a way, "
@@ -136,6 +144,8 @@ def main():
         print(f"{times:4} {what}")
     for each in none:
         print(f"  no way: {each}")
+    marks = [score for score, _ in scores.values()]
+    print(f"judged: mean {sum(marks) / len(marks):.1f} of 10, least {min(marks):g}, {len(marks)} cases")
 
 
 if __name__ == "__main__":

@@ -86,7 +86,7 @@ LEAST_OF_MAIN = 0.6
 #: ... and less of it once more than another way to the same plate.
 LESS_OF_IT = weight("less of it")
 #: ... and of other lines nothing this far, as long as something nearer leads through.
-LEAST_CLOSE = 0.4
+LEAST_CLOSE = 0.45
 #: What the title names keeps its name, or what is this near takes its place; the second when nothing else leads through.
 SAME, NEARLY = 0.9, 0.7
 #: However little there is of what seasons, so much of its weight is felt.
@@ -98,6 +98,8 @@ HALF_FELT = weight("half felt")
 NEAR_RATIO, SALTY_RATIO = (0.75, 1.0), (0.3, 1.0)
 #: Jobs of what is taken by the spoon; what is thinned in the rule is not thinned once more.
 SEASONS = ("salty", "savory")
+#: ... where it is no more of the dish than this.
+A_SPOONFUL = 0.06
 #: Jobs without which the dish falls apart.
 STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
 #: Stock, and water that is cooked with, stay at least so much.
@@ -331,7 +333,8 @@ class _Reads:
             cost += COST_FOR_OTHERS
         if is_odd:
             cost += COST_CLASH
-        near = SALTY_RATIO if offer.job in SEASONS and count == 1 else NEAR_RATIO
+        is_spoonful = bench.lines[position].span.likely < A_SPOONFUL * sum(line.span.likely for line in bench.lines)
+        near = SALTY_RATIO if offer.job in SEASONS and count == 1 and is_spoonful else NEAR_RATIO
         near = (LEAST_LIQUID, 1.0) if _is_liquid(bench.lines[position]) else near
         span = (0.0, 0.0) if offer.kind == "drop" else near if offer.kind == "swap" else (1.0, 1.0)
         option = _option(bench, position, offer.kind, offer.text, new, span, cost, scale)

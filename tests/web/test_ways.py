@@ -128,6 +128,14 @@ class Ways(PracticeTest):
         card = self.client.get(reverse("handouts:card", args=[self.first.pk]))
         self.assertContains(card, "Stir in off the heat.")
 
+    def test_a_dish_that_is_through_says_so_and_which_labels_to_read(self):
+        eater = make_person(self.ana, "Rhys", {"gluten-free": {}})
+        recipe = make_recipe(self.ana, "Gnocchi pan\nServes 4\n500 g gnocchi\n300 g spinach\nMethod\nFry the gnocchi.")
+        pot, first = actions.take_to_bench(recipe, eater, "dinner", self.ana)
+        page = self.client.get(reverse("bench:way", args=[pot.pk, first.pk]), {"find": "1", "sure": "likely"})
+        self.assertContains(page, "through as it stands")
+        self.assertContains(page, "Labels to read")
+
     def test_nobody_with_limits(self):
         free = make_person(self.ana, "Uma", {})
         pot, first = actions.take_to_bench(self.recipe, free, "dinner", self.ana)
