@@ -1,4 +1,4 @@
-"""The computation core: foods, dishes, limits, swaps. Python, numpy and scipy; no Django, no database, no network,
+"""The computation core: foods, dishes, limits, swaps. Python, numpy and HiGHS; no Django, no database, no network,
 no clock.
 
 These names are the public door. They stay; scripts, notebooks and checks use them and nothing deeper.

@@ -65,8 +65,14 @@ class Camera:
         self.dish("Paprika chicken", "Try 2")
 
     def drawer(self):
-        self.dish("Chickpea and spinach curry")
-        self.line("coconut milk")
+        """A line open at seven gates."""
+        self.bench()
+        self.line("chicken thighs")
+
+    def phone(self):
+        """A line open under a thumb."""
+        self.bench()
+        self.line("pearl barley")
 
     def doubt(self):
         self.dish("Herbed barley pilaf", "By hand")
@@ -139,7 +145,7 @@ PICTURES = {
     "office": (Camera.office, False), "account": (Camera.account, False), "history": (Camera.history, False),
     "export": (Camera.export, False),
     "cook": (Camera.cook, False), "tasting": (Camera.tasting, False),
-    "release": (Camera.release, True), "card": (Camera.card, True), "phone": (Camera.bench, False),
+    "release": (Camera.release, True), "card": (Camera.card, True), "phone": (Camera.phone, False),
 }  # fmt: skip
 
 

@@ -39,7 +39,7 @@ LEAST_SPAN = 0.01
 COST_SALT, COST_SWEET, EASE, MOST_EASE = map(weight, ("salt", "sweet", "ease", "most ease"))
 #: With less of it than this, in grams, nobody tastes it in the whole.
 LEAST_TASTE = 0.5
-SALT, SWEET = MEASURES.index("salt"), MEASURES.index("sweet")
+SALT, SWEET, WATER = (MEASURES.index(measure) for measure in ("salt", "sweet", "water"))
 #: An amount is changed by so much, or not at all.
 LEAST_CHANGE = 0.15
 #: ... and asked for a little more clearly, so that it stays so in measures of a kitchen.
@@ -51,6 +51,8 @@ FULL_PLATE, COST_TENTH, LEAST_PLATE, MOST_CHANGES = 0.95, weight("plate"), 0.92,
 KEEP = {"thickens": 0.6, "binds": 0.6, "gluten": 0.5, "lifts_base": 0.6, "fat": 0.5}
 #: ... and of these only where something does gluten's work: what a roast or a fried piece holds is no structure.
 OF_DOUGH = ("gluten", "fat")
+#: A batter stays a batter, a dough a dough: its water as a share of what is written.
+OF_BATTER, WATER_RANGE = ("cake", "bread"), (0.85, 1.2)
 SERVING_RANGE = (0.75, 1.3)
 #: Stands for no limit at all where a most is infinite.
 ENDLESS = 1e7
@@ -215,6 +217,10 @@ class Program:
         rows.add([*grams, (self.lacking, total)], at_least=FULL_PLATE * total)
         if not self.is_wide:
             rows.add(grams, at_least=LEAST_PLATE * total)
+        if self.bench.kind in OF_BATTER and self._is_dough() and not self.is_wide:
+            water = self._sum((k, o.powers[WATER]) for k, o in enumerate(self.options) if not o.is_side)
+            there = sum(powers_of(line)[WATER] for line in written if line.is_weighed)
+            rows.add(water, WATER_RANGE[0] * there, WATER_RANGE[1] * there)
         before = sum((_strong(line) for line in written if line.is_weighed), start=np.zeros(len(MEASURES)))
         baked, thick = self.bench.kind in BAKED, self.bench.kind in (*BAKED, "sauce", "soup", "stew")
         for measure, share in KEEP.items():

@@ -12,6 +12,7 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.plans import Facts, choose, targets_for
 from nutrition.reading.page import from_text
 from nutrition.reading.recipe import read_recipe
+from nutrition.swaps.balance import totals
 from nutrition.swaps.offers import Workbench
 from nutrition.swaps.options import BESIDE, Wish, options_of, taste_of
 from nutrition.swaps.program import LEAST_CHANGE
@@ -79,6 +80,18 @@ class ThePlate(SimpleTestCase):
             way = first_way(work)
             before, after = (sum(line.span.likely for line in lines) for lines in (work.lines, way.lines))
             self.assertGreater(after / way.serves, 0.92 * before / work.serves, (text[:20], keys))
+
+    def test_a_batter_stays_a_batter(self):
+        for keys in (("dairy-free",), ("gluten-free",), ("heart",), ("diabetes",)):
+            work = bench(LOAF, *keys)
+            for way in ways_for(work, Wish(ways=3, certain=False)).ways:
+                if any(change.kind == "serving" for change in way.changes):
+                    continue
+                before, after = (
+                    totals([line for line in lines if line.heading != BESIDE])["water"]
+                    for lines in (work.lines, way.lines)
+                )
+                self.assertTrue(0.8 < after / before < 1.25, (keys, [str(c.text) for c in way.changes]))
 
     def test_stock_stays_in_the_pot(self):
         work = bench(STEW, "low-sodium")
