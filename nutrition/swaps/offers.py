@@ -4,6 +4,7 @@ Offers never bring in what a plan or an allergen list keeps out, nor what the pe
 left, the reason is said. Every effect is the ordinary analysis of the dish with the offer in it.
 """
 
+import itertools
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -30,6 +31,7 @@ from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
 from nutrition.swaps import balance
+from nutrition.swaps.built import MOST_BUILT, built_for
 from nutrition.swaps.jobs import jobs_of
 from nutrition.swaps.rules import Rule, rules_for
 from nutrition.tables import pattern
@@ -271,13 +273,24 @@ def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":
 
 
 def _rules_for(bench: Workbench, line: Line, is_out: bool) -> list[Rule]:
-    """The rules for this kind of dish; for what a plan keeps out those of any kind, when none of them may come in."""
+    """The rules for this kind of dish; for what a plan keeps out those of any kind, when none of them may come in, and then
+    what is built from the job it does."""
+
+    def stand_in(rules: Iterable[Rule]) -> bool:
+        return any(
+            rule.to
+            and not rule.keeps
+            and line.span.likely <= rule.most_grams
+            and not any(bench.forbidden(food_id) for food_id, _ in rule.to)
+            for rule in rules
+        )
+
     rules = rules_for(description_of(line), bench.kind, bench.rules)
-    if is_out and not any(
-        rule.to and line.span.likely <= rule.most_grams and not any(bench.forbidden(food_id) for food_id, _ in rule.to)
-        for rule in rules
-    ):
-        return rules_for(description_of(line), ANY_KIND, bench.rules)
+    if is_out and not stand_in(rules):
+        rules = rules_for(description_of(line), ANY_KIND, bench.rules)
+    if is_out and not stand_in(rules):
+        built = (rule for rule in built_for(line, bench.kind) if not bench.forbidden(rule.to[0][0]))
+        return [*rules, *itertools.islice(built, MOST_BUILT)]
     return rules
 
 

@@ -35,6 +35,7 @@ SENTENCES = {
     "same_amount": "as much for as much",
     # offers
     "by_weight": "by weight",
+    "built": "No rule knows this; {food} does the same job and is much alike. Try a little first.",
     "in_place_of": "in place of {line}: {source}",
     "unsettled": "This line has no food or no weight yet: settle that first.",
     "no_rule": "No rule is known for {food}. Less of it, another food by hand, or a rule of your own will do.",

@@ -5,6 +5,7 @@ Sources: common practice of kitchens for what no cook would do; the solver is he
 
 import itertools
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -23,7 +24,9 @@ from nutrition.reading.recipe import read_line, read_recipe
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, judge
 from nutrition.swaps import kitchen, program
+from nutrition.swaps.built import built_for
 from nutrition.swaps.changes import dish_after
+from nutrition.swaps.jobs import jobs_of
 from nutrition.swaps.offers import Workbench, offers_for
 from nutrition.swaps.options import BESIDE, Wish, clashes, options_of, sides
 from nutrition.swaps.rules import food_called, read_to, rules_for
@@ -233,3 +236,21 @@ class StandIns(SimpleTestCase):
             "Dumpling stew\nServes 4\n500 g carrots\n200 g plain flour\n1 l water\nMethod\nSimmer.", "gluten-free"
         )
         self.assertTrue([o for o in offers_for(work, 1).offers if o.kind == "swap"])
+
+    def test_where_no_rule_stands_in_one_is_built_from_the_job(self):
+        """Nothing kept out, the same job, much alike, and it says that nobody tasted it."""
+        built = built_for(read_line("200 g cooked bulgur", 4), "grain")
+        self.assertTrue(built)
+        self.assertTrue(
+            all("nobody" in r.do_differently.lower() or "try a little" in r.do_differently.lower() for r in built)
+        )
+        self.assertEqual(len({rule.id for rule in built}), len(built))
+        self.assertEqual(built_for(replace(read_line("100 g bulgur", 4), food_id=None), "any"), [])
+        work = bench("Malt pot\nServes 4\n500 g carrots\n200 g couscous\nMethod\nSimmer.", "gluten-free")
+        with mock.patch("nutrition.swaps.offers.rules_for", return_value=[]):
+            offers = [o for o in offers_for(work, 1).offers if o.kind == "swap"]
+        self.assertTrue(offers)
+        for offer in offers:
+            held = {hit.tag for food_id, _ in offer.to for hit in hits_of_food(food_id) if hit.verdict == CONTAINS}
+            self.assertFalse(held & work.kept_out, offer.text)
+            self.assertIn("bulk", jobs_of(read_line(f"100 g {offer.lines[1].text}", 4), "stew"))
