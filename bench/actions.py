@@ -16,6 +16,7 @@ from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.line import Line
 from nutrition.dish.naming import name_first
 from nutrition.dish.standing import standing_dish
+from nutrition.limits.roles import guess_role
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.swaps.jobs import JOBS
@@ -40,7 +41,9 @@ def take_to_bench(recipe: Recipe, person: Person, meal: str, user: User) -> tupl
     if bench:
         bring_back(bench, user)
         return bench, bench.tries.last()
-    bench = Bench(recipe=recipe, person=person, meal=meal, written=recipe.dish)
+    dish = recipe.dish
+    role = guess_role(dish.kind, dish.title, meal)
+    bench = Bench(recipe=recipe, person=person, meal=meal, role=role, written=dish)
     bench.save()
     record("bench.taken", person, by=user)
     return bench, start_try(bench, None, user)
@@ -254,10 +257,10 @@ def set_finished(attempt: Try, is_finished: bool) -> None:
 
 
 @transaction.atomic
-def set_meal(bench: Bench, meal: str) -> None:
-    """For which meal the dish is judged."""
-    bench.meal = meal
-    bench.save(update_fields=["meal", "touched_at"])
+def set_meal(bench: Bench, meal: str, role: str) -> None:
+    """For which meal the dish is judged, and as what part of it."""
+    bench.meal, bench.role = meal, role
+    bench.save(update_fields=["meal", "role", "touched_at"])
 
 
 @transaction.atomic

@@ -3,6 +3,7 @@
 from django import forms
 
 from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.roles import ROLES
 from ui.numbers import Asked, TypedNumber, read_number
 from ui.posted import said, whole
 
@@ -76,6 +77,7 @@ class TakeForm(forms.Form):
     """Which recipe goes to the bench for whom, and at which meal it is judged; the try to go back to."""
 
     meal = forms.ChoiceField(required=False, choices=[(meal, meal) for meal in MEAL_SHARES])
+    role = forms.ChoiceField(required=False, choices=[(key, role.label) for key, role in ROLES.items()])
 
     def __init__(self, data):
         super().__init__(data)
@@ -85,6 +87,11 @@ class TakeForm(forms.Form):
         """The meal asked for; the default for none that is one."""
         self.is_valid()
         return self.cleaned_data.get("meal") or default
+
+    def role_or(self, default):
+        """What part of the meal, as asked for; the default for none that is one."""
+        self.is_valid()
+        return self.cleaned_data.get("role") or default
 
 
 class KeepForm(forms.Form):

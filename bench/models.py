@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from accounts.scope import PracticeRow, scoped
 from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.roles import ROLES, WHOLE
 from recipes.fields import DishField
 from ui.guard import Versioned, stamp
 
@@ -16,12 +17,13 @@ class Bench(PracticeRow):
     """A recipe taken to the bench for somebody at a meal. `written` keeps it as it was written that day;
     `renewed_at`: when it was last brought up to date with the recipe.
 
-    `put_away_at`: since when it is out of the way; nothing of it is gone. `jobs`: what a person says a line does in this dish, line key -> jobs; else it is read from the food.
+    `role`: what part of the meal it is. `put_away_at`: since when it is out of the way; nothing of it is gone. `jobs`: what a person says a line does in this dish, line key -> jobs; else it is read from the food.
     """
 
     recipe = models.ForeignKey("recipes.Recipe", on_delete=models.CASCADE, related_name="benches")
     person = models.ForeignKey("people.Person", on_delete=models.CASCADE, related_name="benches")
     meal = models.CharField(max_length=12, default="dinner", choices=[(meal, meal) for meal in MEAL_SHARES])
+    role = models.CharField(max_length=12, default=WHOLE, choices=[(key, role.label) for key, role in ROLES.items()])
     written = DishField()
     jobs = models.JSONField(default=dict, blank=True)
     renewed_at = models.DateTimeField(default=timezone.now)

@@ -18,7 +18,7 @@ def look_for_ways(asked):
     """Ways for a try as it stands now: their numbers, or which limits cannot meet. Args: try, shares,
     is_likely; never, nothing_new, one_pot."""
     attempt = Try.objects.select_related("bench__recipe", "bench__person").get(pk=asked.args["try"])
-    eater = regimen_of(attempt.bench.person).eater
+    eater = regimen_of(attempt.bench.person, attempt.bench.role).eater
     workbench = workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater, learned())
     if not (workbench.gates or workbench.kept_out):
         return None

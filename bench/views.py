@@ -12,6 +12,7 @@ from errands.models import Errand
 from errands.run import ask, stop
 from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.roles import ROLES
 from nutrition.notes import Problem
 from nutrition.reading.recipe import words_of_food
 from nutrition.sheet.jars import jars as compare_jars
@@ -116,7 +117,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     bench_ = attempt.bench
     lately.worked_with(request, bench_.person_id)
     edit_ = actions.standing_edit(attempt)
-    regimen = regimen_of(bench_.person)
+    regimen = regimen_of(bench_.person, bench_.role)
     seen = SeenForm.of(request)
     sight = look(bench_, edit_, regimen.eater, seen.watch, attempt, seen.order)
     tries = list(bench_.tries.all())
@@ -145,6 +146,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "unsettled": open_conflicts(regimen.eater),
         "lines": sight.lines_now,
         "meals": MEAL_SHARES,
+        "roles": ROLES,
         "nutrients": NUTRIENTS,
         "all_jobs": JOBS,
     } | context
@@ -171,7 +173,7 @@ def _usual(thread):
 def jars(request, pk, try_pk):
     """Which of these jars: the labels for one line beside each other, with what each does to the gates."""
     attempt = _attempt(pk, try_pk)
-    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person)
+    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person, attempt.bench.role)
     dish = edit_.dish
     position = dish.position(request.GET.get("line", ""))
     if position is None:
@@ -219,7 +221,7 @@ def _carry_out(form, attempt, user):
     elif act == "jobs":
         actions.set_jobs(attempt, version, key, form.jobs)
     elif act == "offer":
-        eater = regimen_of(attempt.bench.person).eater
+        eater = regimen_of(attempt.bench.person, attempt.bench.role).eater
         workbench = workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater)
         actions.take_offer(attempt, version, key, form.value("offer"), workbench, user)
     elif act == "retype":
@@ -308,9 +310,9 @@ def keep(request, pk, try_pk):
 @allowed("bench.change")
 @require_POST
 def meal(request, pk):
-    """For which meal the dish is judged."""
+    """For which meal the dish is judged, and as what part of it."""
     found, form = get_object_or_404(Bench, pk=pk), TakeForm(request.POST)
-    actions.set_meal(found, form.meal_or(found.meal))
+    actions.set_meal(found, form.meal_or(found.meal), form.role_or(found.role))
     return redirect(found.tries.filter(pk=form.back_to).first() or found)
 
 
@@ -320,7 +322,7 @@ def compare(request, pk, try_pk):
     """As written beside the try, in amounts and percent, per serving or per 100 g."""
     attempt = _attempt(pk, try_pk)
     edit_ = actions.standing_edit(attempt)
-    eater = regimen_of(attempt.bench.person).eater
+    eater = regimen_of(attempt.bench.person, attempt.bench.role).eater
     sight = look(attempt.bench, edit_, eater, attempt=attempt)
     beside = attempt.bench.tries.filter(pk=whole(request.GET.get("with"))).exclude(pk=attempt.pk).first()
     other = look(attempt.bench, actions.standing_edit(beside), eater, attempt=beside) if beside else None
@@ -350,7 +352,7 @@ def why(request, pk, try_pk, key):
     if key not in BY_KEY:
         raise Http404(f"no nutrient is called {key}")
     attempt = _attempt(pk, try_pk)
-    regimen = regimen_of(attempt.bench.person)
+    regimen = regimen_of(attempt.bench.person, attempt.bench.role)
     sight = look(attempt.bench, actions.standing_edit(attempt), regimen.eater, key, attempt)
     return render(
         request,
@@ -395,7 +397,7 @@ def table(request, pk, try_pk):
 def preview(request, pk, try_pk):
     """The big gates as they would be with an offer taken; nothing is saved."""
     attempt = _attempt(pk, try_pk)
-    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person)
+    edit_, regimen = actions.standing_edit(attempt), regimen_of(attempt.bench.person, attempt.bench.role)
     sight = look(attempt.bench, edit_, regimen.eater, request.GET.get("watch", ""), attempt)
     thread = next((each for each in sight.threads if each.key == request.GET.get("line") and each.now), None)
     if thread is None:
@@ -446,7 +448,7 @@ def way(request, pk, try_pk):
 
 
 def _workbench(attempt):
-    eater = regimen_of(attempt.bench.person).eater
+    eater = regimen_of(attempt.bench.person, attempt.bench.role).eater
     return workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater)
 
 

@@ -216,7 +216,7 @@ def look_at(cook, number=None, line=""):
     pot, course = as_cooked(plan, core_taps), course_of_cook(cook)
     number = min(max(cook.at_step if number is None else number, 0), len(course.steps))
     bench = cook.attempt.bench
-    gates = regimen_of(bench.person).eater.gates(bench.meal)
+    gates = regimen_of(bench.person, bench.role).eater.gates(bench.meal)
     counted = counted_of(cook, taps, course, gates)
     in_hand = _in_hand(plan, pot, course, number, counted, {tap.key for tap in taps if tap.kind != SPENT})
     planned_keys = {each.key for each in plan.lines}
@@ -286,7 +286,7 @@ class AsCooked:
 def as_cooked_of(cook, regimen=None):
     """A finished cook held against the person's gates. `regimen`: of the person, if it was read already."""
     bench = cook.attempt.bench
-    eater = (regimen or regimen_of(bench.person)).eater
+    eater = (regimen or regimen_of(bench.person, bench.role)).eater
     edit = cook.result.edits.first() if cook.result else None
     serves = cook.serves_cooked or cook.plan.serves
     dish = replace(edit.dish if edit else as_cooked(cook.plan, taps_of(cook)), serves=serves, title=bench.recipe.title)

@@ -52,7 +52,7 @@ class Tasted:
 
 def tasted_of(bench, cooks):
     """The sheet of a bench: its finished cooks, the latest last."""
-    regimen = regimen_of(bench.person)
+    regimen = regimen_of(bench.person, bench.role)
     found = []
     for cook in cooks:
         decisions = list(cook.attempt.decisions.all())

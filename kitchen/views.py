@@ -258,7 +258,7 @@ def cooked(request, pk):
     cook = _cook(pk)
     if not cook.finished_at:
         return redirect("kitchen:stove", pk)
-    regimen = regimen_of(cook.attempt.bench.person)
+    regimen = regimen_of(cook.attempt.bench.person, cook.attempt.bench.role)
     return render(
         request,
         "kitchen/cooked.html",

@@ -15,6 +15,7 @@ from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.measured import measures
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
 from nutrition.limits.plans.common import KIDNEY_STAGES, LIFE_STAGES, SEXES
+from nutrition.limits.roles import ROLES, WHOLE
 from nutrition.notes import Problem
 
 
@@ -31,6 +32,7 @@ def add_eater(command: argparse.ArgumentParser) -> None:
     command.add_argument("--diet", action="append", default=[], metavar="KEY", help=", ".join(PLANS))
     command.add_argument("--target", action="append", default=[], metavar="KEY<=N")
     command.add_argument("--meal", choices=list(MEAL_SHARES), default="dinner")
+    command.add_argument("--role", choices=list(ROLES), default=WHOLE, help="what part of the meal the dish is")
     command.add_argument("--weight-kg", type=float)
     command.add_argument("--energy-kcal", type=float)
     command.add_argument("--age-years", type=float)

@@ -13,6 +13,7 @@ from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
 from nutrition.limits.plans import plan_label, targets_for
 from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.limits.plans.common import LABEL_ADVICE
+from nutrition.limits.roles import WHOLE
 from records.log import looked_at
 
 
@@ -41,6 +42,7 @@ class Regimen:
     targets: list
     tallies: list
     removed: list = ()
+    role: str = WHOLE
 
     @cached_property
     def eater(self):
@@ -54,6 +56,7 @@ class Regimen:
             shares={meal: self.person.meal_shares[meal] for meal in MEAL_SHARES},
             tallies=tuple(tally.as_tally() for tally in self.tallies),
             region=self.person.card.get("region", ""),
+            role=self.role,
         )
 
     @cached_property
@@ -168,8 +171,8 @@ def differences(before, now):
     return found or ["a plan’s settings changed"]
 
 
-def regimen_of(person):
-    """Everything about one person in three queries. Whoever is at work has looked at them."""
+def regimen_of(person, role=WHOLE):
+    """Everything about one person in three queries, for a dish of this role. Whoever is at work has looked at them."""
     from .models import PersonTarget
 
     looked_at(person)
@@ -180,6 +183,7 @@ def regimen_of(person):
         [target for target in targets if not target.removed_at],
         list(person.tallies.all()),
         [target for target in targets if target.removed_at],
+        role,
     )
 
 

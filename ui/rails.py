@@ -163,6 +163,8 @@ def margin(verdict: Verdict) -> str:
         return unsure_because(verdict)
     if gate.high and gate.low:
         return between(rounded(gate.low.limit, unit), rounded(gate.high.limit, unit))
+    if gate.high and gate.high.of:
+        return f"leaves {rounded(gate.high.of - verdict.at_most, unit)} of {rounded(gate.high.of, unit)}"
     if gate.high:
         return f"{rounded(gate.high.limit - verdict.at_most, unit)} to spare"
     return f"{rounded(gate.low.limit, unit)} or more"

@@ -38,6 +38,11 @@ def per_serving_json(analysis: Analysis) -> dict:
 
 def gate_json(verdict: Verdict) -> dict:
     gate = verdict.gate
+    of_meal = (
+        {"max_of_meal": finite(gate.high.of), "left": finite(gate.high.of - verdict.at_most)}
+        if gate.high and gate.high.of
+        else {}
+    )
     return {
         "nutrient": gate.nutrient,
         "min": finite(gate.low.limit) if gate.low else None,
@@ -45,6 +50,7 @@ def gate_json(verdict: Verdict) -> dict:
         "amount": finite(verdict.amount),
         "verdict": verdict.state,
         "source": gate.source,
+        **of_meal,
     }
 
 

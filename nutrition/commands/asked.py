@@ -112,7 +112,7 @@ def eater_of(args: argparse.Namespace) -> Eater:
         targets = [target for key in diets for target in targets_for(key, facts, plans[key])]
     except ValueError as problem:
         raise Refused(f"{_option_of(problem)}: {problem}") from None
-    return Eater(facts, plans, (*targets, *map(parse_target, args.target)))
+    return Eater(facts, plans, (*targets, *map(parse_target, args.target)), role=args.role)
 
 
 #: Code of what cannot be -> the option it came by.

@@ -7,6 +7,7 @@ from nutrition.limits.conflicts import Conflict, conflicts, owner_of, set_aside
 from nutrition.limits.gates import MEAL_SHARES, Gate, Target, gates_for
 from nutrition.limits.plans import PLANS, Facts
 from nutrition.limits.plans.common import NotLimited
+from nutrition.limits.roles import WHOLE
 from nutrition.limits.tallies import Tally
 
 
@@ -15,7 +16,7 @@ class Eater:
     """Whoever the dish is for. `plans`: key -> settings; `targets`: as they stand, with their owners.
 
     `settled`: topic of a conflict -> key of the plan that leads. `tallies`: of their own. `region`: "us" or "eu", whose rules are
-    quoted; empty where the plans' label form decides.
+    quoted; empty where the plans' label form decides. `role`: what part of a meal the dish at hand is, limits/roles.py.
     """
 
     facts: Facts = field(default_factory=Facts)
@@ -25,6 +26,7 @@ class Eater:
     shares: Mapping[str, float] = field(default_factory=lambda: MEAL_SHARES)
     tallies: tuple[Tally, ...] = ()
     region: str = ""
+    role: str = WHOLE
 
     def conflicts(self) -> list[Conflict]:
         return conflicts(list(self.plans), self.targets)
@@ -35,7 +37,7 @@ class Eater:
         return [target for target in self.targets if (owner_of(target), target.nutrient) not in aside]
 
     def gates(self, meal: str) -> list[Gate]:
-        return gates_for(self.standing_targets(), meal, self.shares)
+        return gates_for(self.standing_targets(), meal, self.shares, self.role)
 
     def not_limited(self) -> list[tuple[str, NotLimited]]:
         """(plan key, what it would limit and does not, by this person's results), where no other target stands."""

@@ -9,6 +9,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from nutrition.food.nutrients import BY_KEY, KEYS
+from nutrition.limits.roles import ROLES, WHOLE
 from nutrition.notes import Note, note
 
 SCOPES = ("day", "meal", "serving")
@@ -71,12 +72,17 @@ def sides_in_words(minimum: float | None, maximum: float | None) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Post:
-    """One side of a gate, for one serving at a meal, and the target that set it. `share`: of the day, at that meal."""
+    """One side of a gate, for one serving at a meal, and the target that set it. `share`: of the day, at that meal.
+
+    Of a dish that is a part of the meal (`role`), `of` is what the whole meal allows.
+    """
 
     limit: float
     target: Target
     meal: str
     share: float
+    role: str = WHOLE
+    of: float | None = None
 
     @property
     def reason(self) -> Note:
@@ -91,6 +97,7 @@ class Post:
             scope=target.scope,
             share=self.share,
             meal=self.meal,
+            role=self.role,
             source=target.source,
         )
 
@@ -117,13 +124,24 @@ class Gate:
         return "; ".join(dict.fromkeys(str(post.reason) for post in (self.low, self.high) if post))
 
 
-def _post(target: Target, limit: float | None, meal: str, shares: Mapping[str, float]) -> Post | None:
+def _post(target: Target, limit: float | None, meal: str, shares: Mapping[str, float], role: str) -> Post | None:
     factor = target.factor(meal, shares)
-    return None if limit is None or factor is None else Post(limit * factor, target, meal, factor)
+    if limit is None or factor is None:
+        return None
+    if role == WHOLE or target.scope == "serving":
+        return Post(limit * factor, target, meal, factor)
+    return Post(limit * factor * ROLES[role].share, target, meal, factor, role, limit * factor)
 
 
-def gates_for(targets: Iterable[Target], meal: str = "dinner", shares: Mapping[str, float] = MEAL_SHARES) -> list[Gate]:
+def gates_for(
+    targets: Iterable[Target],
+    meal: str = "dinner",
+    shares: Mapping[str, float] = MEAL_SHARES,
+    role: str = WHOLE,
+) -> list[Gate]:
     """One gate a nutrient, in the order the nutrients are first named; the tightest post wins on each side.
+
+    `role`: what part of the meal the dish is; a part is held to its share of the ceilings, and no floor asks it for anything.
 
     >>> a = Target("sodium_mg", maximum=2300, plan="Low sodium")
     >>> b = Target("sodium_mg", maximum=600, scope="meal", plan="Own")
@@ -136,9 +154,9 @@ def gates_for(targets: Iterable[Target], meal: str = "dinner", shares: Mapping[s
     highs: dict[str, Post] = {}
     order: dict[str, None] = {}
     for target in targets:
-        low, high = (_post(target, limit, meal, shares) for limit in (target.minimum, target.maximum))
-        if meal == SNACK and target.scope == "day":
-            low = None  # what a day asks for is no duty of a snack
+        low, high = (_post(target, limit, meal, shares, role) for limit in (target.minimum, target.maximum))
+        if (meal == SNACK and target.scope == "day") or (role != WHOLE and target.scope != "serving"):
+            low = None  # what a day asks for is no duty of a snack, nor of a part of a meal
         if low or high:
             order.setdefault(target.nutrient)
         if low and (target.nutrient not in lows or low.limit > lows[target.nutrient].limit):

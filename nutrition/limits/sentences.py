@@ -4,15 +4,27 @@ from datetime import date
 
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.plans import OWN, plan_label
+from nutrition.limits.roles import ROLES, WHOLE
 from nutrition.notes import Note
 
 
-def _post(plan: str, nutrient: str, sides: tuple[float, ...], scope: str, share: float, meal: str, source: str) -> str:
+def _post(
+    plan: str,
+    nutrient: str,
+    sides: tuple[float, ...],
+    scope: str,
+    share: float,
+    meal: str,
+    source: str,
+    role: str = WHOLE,
+) -> str:
     owner = f"{plan_label(plan)}: " if plan else ""
     stated = " to ".join(f"{side:,.4g}" for side in sides)
     per = f"{stated} {BY_KEY[nutrient].unit} a {scope}"
     if scope == "day":
         per += f", {share:.0%} of it at {meal}"
+    if role != WHOLE:
+        per += f", {ROLES[role].share:.0%} of that for a {ROLES[role].label}"
     return f"{owner}{per}{f' ({source})' if source else ''}"
 
 

@@ -9,7 +9,7 @@ from nutrition.dish.cooking import RINSED
 from nutrition.dish.naming import description_of
 from nutrition.food.table import foods
 from people.regimen import regimen_of
-from tests.web.base import PracticeTest, make_person
+from tests.web.base import PracticeTest, make_person, make_recipe
 from ui import rails
 
 HTMX = {"HX-Request": "true"}
@@ -316,3 +316,27 @@ class Fence(PracticeTest):
         ]
         self.assertEqual(states, sorted(states, key=("shut", "unsure", "open").index))
         self.assertIn("shut", states)
+
+
+class Roles(PracticeTest):
+    def test_a_salad_comes_to_the_bench_as_one_and_can_be_told_otherwise(self):
+        recipe = make_recipe(self.ana, "Carrot salad\nServes 4\n500 g carrots, grated\n2 tbsp olive oil\nMethod\nToss.")
+        bench, attempt = actions.take_to_bench(recipe, self.person, "dinner", self.ana)
+        self.assertEqual(bench.role, "salad")
+        page = self.client.get(attempt.get_absolute_url())
+        self.assertContains(page, "leaves")
+        self.assertTrue(all(gauge.verdict.gate.low is None for gauge in page.context["sight"].gauges))
+        self.client.post(reverse("bench:meal", args=[bench.pk]), {"meal": "dinner", "role": "whole", "try": attempt.pk})
+        bench.refresh_from_db()
+        self.assertEqual((bench.meal, bench.role), ("dinner", "whole"))
+        self.client.post(
+            reverse("bench:meal", args=[bench.pk]), {"meal": "lunch", "role": "nonsense", "try": attempt.pk}
+        )
+        bench.refresh_from_db()
+        self.assertEqual((bench.meal, bench.role), ("lunch", "whole"))
+
+    def test_the_card_is_held_to_the_same(self):
+        self.bench.role = "side"
+        self.bench.save()
+        page = self.client.get(reverse("handouts:card", args=[self.attempt.pk]))
+        self.assertContains(page, "at dinner, as side")

@@ -25,7 +25,7 @@ AT_ONCE = 8
 #: What only reads; everything else in the rooms' verbs is one transaction.
 READERS = {
     "standing_edit", "taps_of", "pot_of", "food_ids", "waiting", "behind", "behind_anywhere", "opened", "swaps_of",
-    "lessons_for", "swap_words", "find",
+    "lessons_for", "learned", "swap_words", "find",
 }  # fmt: skip
 VERBS = (
     "bench.actions", "bench.lessons", "bench.renewal", "handouts.actions", "kitchen.actions", "people.actions",
