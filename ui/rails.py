@@ -155,7 +155,7 @@ def margin(verdict: Verdict) -> str:
         # With two posts the words say which one it is past; with one the amount beside them does.
         both = gate.high and gate.low
         if gate.high and verdict.at_least > gate.high.limit:
-            past = f" {rounded(gate.high.limit, unit)}" if both else ""
+            past = f" {rounded(gate.high.limit, unit)}" if both else " its part" if gate.high.of else ""
             return f"{rounded(verdict.amount - gate.high.limit, unit)} over{past}"
         past = f" {rounded(gate.low.limit, unit)}" if both else ""
         return f"{rounded(gate.low.limit - verdict.amount, unit)} under{past}"

@@ -68,6 +68,12 @@ class TheSameEverywhere(SimpleTestCase):
         self.assertLess(sodium.at_most, 161)  # a fifth of 805
         self.assertRegex(rails.margin(sodium), r"^leaves 7\d\d of 805$")
 
+    def test_what_is_over_its_part_says_so(self):
+        salty = read_recipe(from_text(CARROTS.replace("1 lemon", "1 lemon\n1 tsp salt")))
+        [sodium] = examine(salty, Eater(targets=DAY[:1], role="salad"), "dinner").verdicts
+        self.assertEqual(sodium.state, SHUT)
+        self.assertTrue(rails.margin(sodium).endswith("over its part"), rails.margin(sodium))
+
     def test_a_way_adds_nothing_to_reach_a_meal(self):
         for role, added in ((WHOLE, True), ("salad", False)):
             outcome = ways_for(
