@@ -191,10 +191,10 @@ def limit_words(gate) -> str:
 def with_unit(words, unit):
     """The words beside a rail, for a reader who has only the words.
 
-    >>> with_unit("645 to spare", "mg"), with_unit("15 to 20", "g"), with_unit("9.5 or more", "g")
-    ('645 mg to spare', '15 to 20 g', '9.5 g or more')
+    >>> with_unit("645 to spare", "mg"), with_unit("15 to 20", "g"), with_unit("9.5 or more", "g"), with_unit("leaves 5 of 8", "g")
+    ('645 mg to spare', '15 to 20 g', '9.5 g or more', 'leaves 5 of 8 g')
     """
-    if re.fullmatch(r"(\S+ to|about) [\d.,<]+", words):
+    if re.fullmatch(r"(\S+ to|about|leaves [\d.,<−-]+ of) [\d.,<]+", words):
         return f"{words} {unit}"
     return re.sub(r"^([\d.,<]+) (over|under|to spare|or more)", rf"\1 {unit} \2", words)
 
