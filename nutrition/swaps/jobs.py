@@ -54,11 +54,14 @@ _MIXED_IN = re.compile(r"\b(mix|stir|combine|knead|work|mash)\b[^.;]*\b(crumb|br
 _CRUMBS = re.compile(r"crumbs|panko", re.I)
 
 
-def _lies_on_top(line: Line, steps: Sequence[str]) -> bool:
-    """Whether the steps put it on the dish and not into it: a topping binds nothing."""
+def _by_place(line: Line, found: tuple[str, ...], steps: Sequence[str]) -> tuple[str, ...]:
+    """Crumbs bind what they are mixed into, whatever the dish is called; a topping binds nothing."""
     told = ". ".join(steps)
-    is_crumbs = bool(line.food_id and _CRUMBS.search(foods().by_id(line.food_id).description))
-    return is_crumbs and bool(_ON_TOP.search(told)) and not _MIXED_IN.search(told)
+    if not (line.food_id and _CRUMBS.search(foods().by_id(line.food_id).description)):
+        return found
+    if _MIXED_IN.search(told):
+        return found if "binds" in found else ("binds", *found)
+    return tuple(job for job in found if job != "binds") if _ON_TOP.search(told) else found
 
 
 def jobs_of(
@@ -74,8 +77,8 @@ def jobs_of(
     if not line.food_id:
         return ()
     found = _jobs_of_food(line.food_id, kind)
-    if "binds" in found and steps and _lies_on_top(line, steps):
-        found = tuple(job for job in found if job != "binds")
+    if steps:
+        found = _by_place(line, found, steps)
     if line.weight and line.weight.likely <= 12:
         found = tuple(job for job in found if job not in ("bulk", "protein")) or found
     return tuple(sorted(found, key=lambda job: -weight_of(job)))

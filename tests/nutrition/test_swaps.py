@@ -528,3 +528,4 @@ class KindsAndJobs(SimpleTestCase):
         crumbs = read_line("60 g breadcrumbs", 4)
         self.assertIn("binds", jobs_of(crumbs, "bake", steps=["Mix the meat with the crumbs."]))
         self.assertNotIn("binds", jobs_of(crumbs, "bake", steps=["Scatter with the breadcrumbs and bake."]))
+        self.assertIn("binds", jobs_of(crumbs, "sauce", steps=["Mix beef, breadcrumbs and egg."]))
