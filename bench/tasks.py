@@ -3,8 +3,8 @@
 from math import isfinite
 
 from errands.run import errand
-from nutrition.swaps.options import Wish
 from nutrition.swaps.way_through import ways_for
+from nutrition.swaps.wish import Wish
 from people.regimen import regimen_of
 
 from . import actions

@@ -21,7 +21,7 @@ from nutrition.reading.page import from_text  # noqa: E402
 from nutrition.reading.recipe import read_recipe  # noqa: E402
 from nutrition.swaps.method import steps_now  # noqa: E402
 from nutrition.swaps.offers import Workbench  # noqa: E402
-from nutrition.swaps.options import BESIDE  # noqa: E402
+from nutrition.swaps.sides import BESIDE  # noqa: E402
 from nutrition.swaps.way_through import Wish, ways_for  # noqa: E402
 
 

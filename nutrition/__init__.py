@@ -73,7 +73,7 @@ _DOOR = {
     "find_avoided": "limits.avoid",
     "offers": "swaps.door",
     "find_ways": "swaps.door",
-    "Wish": "swaps.options",
+    "Wish": "swaps.wish",
     "Problem": "notes",
 }
 

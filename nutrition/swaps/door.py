@@ -6,9 +6,9 @@ from nutrition.dish.dish import Dish
 from nutrition.food.table import Foods, using
 from nutrition.limits.eater import Eater
 from nutrition.swaps.offers import Offers, Workbench, offers_for
-from nutrition.swaps.options import Wish
 from nutrition.swaps.rules import Rule
 from nutrition.swaps.way_through import Outcome, ways_for
+from nutrition.swaps.wish import Wish
 
 
 def offers(

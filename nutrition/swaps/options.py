@@ -4,33 +4,26 @@ Each line is one of its options: as it is in another amount, a swap, a method, l
 own after the lines. docs/decisions/0007-felt-change.md says what is weighed and why.
 """
 
-import functools
-import re
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
-from functools import cached_property
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from math import isfinite
 
-import numpy as np
-
-from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of, name_of
-from nutrition.food.names import all_names, cook_name, is_water, normalized
-from nutrition.food.nutrients import INDEX
-from nutrition.food.table import foods
+from nutrition.food.names import normalized
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import find
-from nutrition.limits.noted import name_in, noted_words
-from nutrition.notes import NOTHING, Note, note
-from nutrition.sheet.analysis import analyze_lines
+from nutrition.notes import NOTHING, note
 from nutrition.sheet.verdicts import OPEN
-from nutrition.swaps.balance import MEASURES, per_gram
+from nutrition.swaps.clashes import clashes, words_of
 from nutrition.swaps.jobs import weight_of
 from nutrition.swaps.offers import Effect, Offer, Workbench, offers_for
-from nutrition.swaps.rules import food_called
+from nutrition.swaps.option import Option, make_option
+from nutrition.swaps.sides import COST_CLASH, beside
+from nutrition.swaps.taste import SEASONS, taste_of
 from nutrition.swaps.weights import weight
-from nutrition.tables import pattern, read_table
+from nutrition.swaps.wish import Wish
+from nutrition.tables import pattern
 
 MOST_OFFERS_A_LINE = 10
 #: How far an amount may go by the heaviest job of a line. Strict: what a cook would still call the dish; wide: asked for
@@ -75,11 +68,9 @@ LEAST_MENDED = 0.02
 _SPECIAL_TAGS = frozenset(("gluten", "wheat", "milk", "egg", "lactose"))
 #: A swap that mends nothing is ballast for another gate, some foods no cook puts together, and what is made for one diet
 #: is odd where nobody asks for it.
-COST_BALLAST, COST_CLASH, COST_FOR_OTHERS = map(weight, ("ballast", "clash", "for others"))
+COST_BALLAST, COST_FOR_OTHERS = weight("ballast"), weight("for others")
 #: A swap of the main thing is felt by its distance, not by its weight beyond this.
 MOST_FELT = weight("most felt")
-#: What stands beside the dish; and what it costs by the whole of it.
-COST_SIDE, COST_SIDE_AMOUNT = weight("side"), weight("side amount")
 #: What the title names, or the dish has most of, is felt twice, and nothing this far from it takes its place.
 FELT_TWICE, FAR = weight("felt twice"), 0.5
 LEAST_OF_MAIN = 0.6
@@ -96,8 +87,6 @@ HALF_FELT = weight("half felt")
 #: How far what takes over may be under its ratio; what is salty may be less of it in the same move. What is short of
 #: the ratio is felt, so that it is short only where it has to be.
 NEAR_RATIO, SALTY_RATIO = (0.75, 1.0), (0.3, 1.0)
-#: Jobs of what is taken by the spoon; what is thinned in the rule is not thinned once more.
-SEASONS = ("salty", "savory")
 #: ... where it is no more of the dish than this.
 A_SPOONFUL = 0.06
 #: Jobs without which the dish falls apart.
@@ -106,16 +95,6 @@ STRUCTURE = frozenset(("binds", "lifts", "thickens", "gluten's work"))
 LEAST_LIQUID = 0.85
 #: Less of the dish than this is a sprinkling.
 MINOR = 0.015
-#: No less of a side than this part of it.
-LEAST_SIDE = 0.45
-#: What sides are for that fill the plate where something went.
-TO_FILL = "plate"
-#: What a side stands under.
-BESIDE = "Beside it"
-#: What is put on bread or over vegetables at the table may be in the dish too; of the rest nothing twice.
-A_SPREAD = 20.0
-#: A dish is sweet when so much of it is sugar.
-SWEET_DISH = 0.05
 #: What the kitchen may be asked to do without asking the cook what the dish is about.
 AUTOMATIC = frozenset(
     ("drained", "drained and rinsed", "boiled", "boiled-twice", "boiled-cubed", "browned", "trimmed", "infused-oil")
@@ -126,95 +105,6 @@ _LOADS = frozenset(("oligosaccharide_load", "fructose_load", "sorbitol_load", "m
 _MINERALS = frozenset(("potassium_mg", "phosphorus_mg", "absorbed_phosphorus_mg"))
 #: ... and of these only where one of these nutrients is limited.
 ONLY_FOR = {"infused-oil": _LOADS, "boiled": _MINERALS, "boiled-twice": _MINERALS, "boiled-cubed": _MINERALS}
-
-
-@dataclass(frozen=True)
-class Wish:
-    """What the cook asks: `pinned` positions never touched, `at_least` shares of a line to keep, how many `ways`.
-
-    `never`: foods in words that do not come in; `nothing_new`: nothing that is not in the dish already, but water;
-    `one_pot`: nothing beside the dish.
-
-    Work is counted, not timed; `most_seconds` is the last resort of a machine that is too slow for it.
-    """
-
-    pinned: frozenset[int] = frozenset()
-    at_least: Mapping[int, float] = field(default_factory=dict)
-    ways: int = 3
-    certain: bool = True
-    never: tuple[str, ...] = ()
-    nothing_new: bool = False
-    one_pot: bool = False
-    most_seconds: float = 12.0
-
-    @cached_property
-    def _never(self) -> tuple[str, ...]:
-        return tuple(each for text in self.never for each in noted_words(text))
-
-    def lets_in(self, food_id: str, bench: Workbench) -> bool:
-        """Whether this food may come into the dish."""
-        if any(line.food_id == food_id for line in bench.lines):
-            return True
-        if self._never and name_in(self._never, all_names(food_id)):
-            return False
-        return not self.nothing_new or is_water(food_id)
-
-
-@dataclass(slots=True)
-class Option:
-    """One thing that may be done to a line: what it brings a serving at factor 1, and what it costs.
-
-    `lever`: what a cook would call it; two ways of the same levers are one. `eases`: brings acid, spice or depth that
-    the dish did not have, so that salt is missed less.
-    """
-
-    line: int
-    kind: str
-    text: Note
-    new: tuple[Line, ...]
-    low: float
-    high: float
-    cost: float
-    least: np.ndarray
-    amount: np.ndarray
-    most: np.ndarray
-    powers: np.ndarray
-    grams: float
-    scale: float = 1.0
-    is_salt: bool = False
-    lever: str = ""
-    eases: bool = False
-    minutes: int = 0
-
-    @property
-    def is_side(self) -> bool:
-        return self.lever == "side"
-
-
-def _option(
-    bench: Workbench,
-    line: int,
-    kind: str,
-    text: Note,
-    new: Iterable[Line],
-    span: tuple[float, float],
-    cost: float,
-    scale: float = 1.0,
-) -> Option:
-    new, (low, high) = tuple(new), span
-    powers, grams = np.zeros(len(MEASURES)), 0.0
-    least = amount = most = np.zeros(len(INDEX))
-    if new:
-        result = analyze_lines(new, bench.serves)
-        least, amount, most = result.at_least, result.amounts, result.at_most
-        grams = sum(each.span.likely for each in new)
-        powers = sum((powers_of(each) for each in new if each.is_weighed), start=powers)
-    return Option(line, kind, text, new, low, high, cost, least, amount, most, powers, grams, scale)
-
-
-def powers_of(line: Line) -> np.ndarray:
-    """What a line brings to the whole, in the order of MEASURES."""
-    return line.span.likely * per_gram(line.food_id or "")
 
 
 def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Option]:
@@ -232,7 +122,7 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
         if is_sweet and jobs[:1] == ("sweet",):
             scale *= HALF_FELT
         if position in wish.pinned or not line.is_weighed:
-            found.append(_option(bench, position, "kept", NOTHING, [line], (1.0, 1.0), 0.0))
+            found.append(make_option(bench, position, "kept", NOTHING, [line], (1.0, 1.0), 0.0))
             continue
         is_out = any(f.verdict == CONTAINS for f in find([line], bench.kept_out))
         if not is_out:
@@ -240,7 +130,7 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
             if position in main and not is_wide:
                 span = (max(span[0], LEAST_OF_MAIN), max(span[1], LEAST_OF_MAIN))
             felt = scale * (LESS_OF_IT if position in main else 1.0)
-            kept = _option(bench, position, "kept", NOTHING, [line], span, 0.0, felt)
+            kept = make_option(bench, position, "kept", NOTHING, [line], span, 0.0, felt)
             kept.is_salt = bool(pattern("pure_salt").search(description_of(line)))
             kept.lever = "less salt" if jobs[:1] == ("salty",) else f"{position}"
             found.append(kept)
@@ -251,8 +141,8 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
             # Nothing stands in for what a plan keeps out, or it is a sprinkling: the dish can do without it.
             cost = COST_CHANGE + (COST_DISTANCE / 3 if is_minor else COST_DISTANCE) * scale
             text = note("swaps.offer_drop", food=line.food_id)
-            found.append(_option(bench, position, "drop", text, (), (0.0, 0.0), cost, scale))
-    return found if wish.one_pot else found + _sides(bench, len(bench.lines), wish)
+            found.append(make_option(bench, position, "drop", text, (), (0.0, 0.0), cost, scale))
+    return found if wish.one_pot else found + beside(bench, len(bench.lines), wish)
 
 
 def for_more(options: Iterable[Option], bench: Workbench, factor: float, wish: Wish) -> list[Option]:
@@ -263,7 +153,7 @@ def for_more(options: Iterable[Option], bench: Workbench, factor: float, wish: W
         for option in options
         if option.line < len(bench.lines)
     ]
-    return found if wish.one_pot else found + _sides(bench, len(bench.lines), wish)
+    return found if wish.one_pot else found + beside(bench, len(bench.lines), wish)
 
 
 def _amounts(bench: Workbench, wish: Wish, position: int, is_wide: bool) -> tuple[float, float]:
@@ -337,7 +227,7 @@ class _Reads:
         near = SALTY_RATIO if offer.job in SEASONS and count == 1 and is_spoonful else NEAR_RATIO
         near = (LEAST_LIQUID, 1.0) if _is_liquid(bench.lines[position]) else near
         span = (0.0, 0.0) if offer.kind == "drop" else near if offer.kind == "swap" else (1.0, 1.0)
-        option = _option(bench, position, offer.kind, offer.text, new, span, cost, scale)
+        option = make_option(bench, position, offer.kind, offer.text, new, span, cost, scale)
         option.lever = f"{position} {offer.id}" if is_out else f"{position} {offer.kind}"
         option.eases = any(_eases(bench, line) for line in new)
         option.minutes = offer.minutes
@@ -375,29 +265,7 @@ def _is_for_others(offer: Offer, bench: Workbench) -> bool:
     ):
         return False
     special = pattern("special_food")
-    return any(special.search(_words(line)) for line in offer.lines if line.is_edited)
-
-
-@functools.cache
-def _clashes() -> tuple[tuple[re.Pattern[str], re.Pattern[str]], ...]:
-    return tuple((re.compile(row["dish"]), re.compile(row["food"])) for row in read_table("clashes.tsv"))
-
-
-def _words(line: Line) -> str:
-    return f"{description_of(line)} {name_of(line)}".lower()
-
-
-def clashes(bench: Workbench, position: int, new: Line) -> bool:
-    """Whether no cook would put this food into the dish: it, or what goes with it, is in the dish by no other line."""
-    if any(line.food_id == new.food_id for line in bench.lines):
-        return False
-    comes = _words(new)
-    bad = [(dish, food) for dish, food in _clashes() if food.search(comes)]
-    if not bad:
-        return False
-    others = [_words(line) for at, line in enumerate(bench.lines) if at != position]
-    text = " ".join((bench.dish.title.lower(), *others))
-    return any(dish.search(text) and not any(food.search(other) for other in others) for dish, food in bad)
+    return any(special.search(words_of(line)) for line in offer.lines if line.is_edited)
 
 
 def _eases(bench: Workbench, line: Line) -> bool:
@@ -444,78 +312,3 @@ def _methods_for(bench: Workbench) -> set[str]:
     """What the kitchen may be asked to do for this eater: warmed in oil for FODMAP, boiled and poured off for minerals."""
     limited = {gate.nutrient for gate in bench.gates if gate.high}
     return {key for key in AUTOMATIC if key not in ONLY_FOR or ONLY_FOR[key] & limited}
-
-
-def taste_of(bench: Workbench) -> str:
-    """ "sweet" or "savory": by what is sugar in the dish, its own or added, and by whether anything in it seasons."""
-    weighed = [at for at, line in enumerate(bench.lines) if line.is_weighed]
-    grams = np.array([bench.lines[at].span.likely for at in weighed])
-    weight = float(grams.sum()) or 1.0
-    added = sum(bench.lines[at].span.likely for at in weighed if bench.jobs_of(at)[:1] == ("sweet",))
-    if added / weight >= SWEET_DISH:
-        return "sweet"
-    seasons = any(job in SEASONS for at in weighed for job in bench.jobs_of(at)[:1])
-    own = analyze_lines(bench.lines, 1).amount("sugars_g") / weight
-    return "sweet" if own >= SWEET_DISH and not seasons else "savory"
-
-
-@dataclass(frozen=True, slots=True)
-class Side:
-    """What may be put beside a dish. `grams`: of a serving at most, raw or as bought; `helps`: nutrients."""
-
-    name: str
-    helps: frozenset[str]
-    grams: float
-    taste: str
-    clashes: re.Pattern[str] | None
-    how: str
-
-
-@functools.cache
-def sides() -> tuple[Side, ...]:
-    return tuple(
-        Side(
-            row["food"],
-            frozenset(row["for"].split()),
-            float(row["grams"]),
-            row["taste"],
-            re.compile(row["clashes"]) if row["clashes"] else None,
-            row["how"],
-        )
-        for row in read_table("sides.tsv")
-    )
-
-
-def _sides(bench: Workbench, position: int, wish: Wish) -> list[Option]:
-    """Something on the side, when a gate asks for at least so much; each on a place of its own after the lines."""
-    found: list[Option] = []
-    asked = {gate.nutrient for gate in bench.gates if gate.low} | ({TO_FILL} if bench.gates else set())
-    words = " ".join((bench.dish.title, *(name_of(line) for line in bench.lines))).lower()
-    taste, written = taste_of(bench), {line.food_id for line in bench.lines}
-    for side in sides():
-        food_id = food_called(side.name)
-        if not side.helps & asked or side.taste not in ("any", taste) or (food_id in written and side.grams > A_SPREAD):
-            continue
-        if bench.forbidden(food_id) or not wish.lets_in(food_id, bench):
-            continue
-        whole = side.grams * bench.serves
-        name = cook_name(food_id) if foods().has(side.name) else side.name
-        line = Line(
-            name,
-            food_id,
-            Grams.exactly(whole),
-            "weight",
-            "likely",
-            why=note("swaps.added_aside"),
-            is_edited=True,
-            heading=BESIDE,
-            advice=side.how,
-        )
-        cost = COST_SIDE + (COST_CLASH / 2 if side.clashes and side.clashes.search(words) else 0.0)
-        text = note("swaps.way_add", name=name, grams=whole, serves=bench.serves)
-        found.append(_option(bench, position, "kept", NOTHING, (), (1.0, 1.0), 0.0))
-        there = _option(bench, position, "more", text, [line], (LEAST_SIDE, 1.0), cost)
-        there.lever = "side"
-        found.append(there)
-        position += 1
-    return found

@@ -15,7 +15,9 @@ from nutrition.food.nutrients import INDEX
 from nutrition.limits.gates import Gate
 from nutrition.swaps.balance import BAKED, MEASURES, per_gram
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.options import COST_AMOUNT, COST_CHANGE, COST_SHORT, COST_SIDE_AMOUNT, Option, powers_of
+from nutrition.swaps.option import Option, powers_of
+from nutrition.swaps.options import COST_AMOUNT, COST_CHANGE, COST_SHORT
+from nutrition.swaps.sides import COST_SIDE_AMOUNT
 from nutrition.swaps.solver import FOUND, NONE, STOPPED, Answer, Rows, solve
 from nutrition.swaps.weights import slopes, weight
 

@@ -12,7 +12,7 @@ from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import cautions_for
 from nutrition.swaps.balance import totals
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.options import BESIDE
+from nutrition.swaps.sides import BESIDE
 
 #: What the tongue tells, by the measure of the whole; told where it is so much another, and there is so much of it a
 #: serving, in grams.

@@ -27,9 +27,11 @@ from nutrition.sheet.verdicts import OPEN, Verdict, judge
 from nutrition.swaps.changes import Change, dish_after
 from nutrition.swaps.kitchen import MEASURES_OF_A_KITCHEN, Measure, spoken
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.options import Option, Wish, for_more, options_of
+from nutrition.swaps.option import Option
+from nutrition.swaps.options import for_more, options_of
 from nutrition.swaps.program import KEEP, Program
 from nutrition.swaps.reasons import advice_for_amount, advice_for_dropping, with_reasons
+from nutrition.swaps.wish import Wish
 
 #: Of a dish with more lines no way is sought: it could not be found in the time somebody waits.
 MOST_LINES = 100

@@ -14,11 +14,14 @@ from nutrition.reading.page import from_text
 from nutrition.reading.recipe import read_recipe
 from nutrition.swaps.balance import totals
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.options import BESIDE, Wish, options_of, taste_of
+from nutrition.swaps.options import options_of
 from nutrition.swaps.program import LEAST_CHANGE
 from nutrition.swaps.rules import catalog
+from nutrition.swaps.sides import BESIDE
+from nutrition.swaps.taste import taste_of
 from nutrition.swaps.told import told
 from nutrition.swaps.way_through import ways_for
+from nutrition.swaps.wish import Wish
 
 STEW = """Barley and beef pot\nServes 4\n600 g stewing beef, cubed\n2 onions, sliced\n2 cloves garlic\n200 g pearl barley
 1.2 l beef stock\n3 carrots, sliced\n2 tbsp sunflower oil\n1 tsp salt\nMethod\nBrown the beef in the oil.

@@ -13,8 +13,8 @@ from nutrition.reading.recipe import read_recipe
 from nutrition.sheet.examine import examine
 from nutrition.sheet.verdicts import OPEN, SHUT
 from nutrition.swaps.offers import Workbench
-from nutrition.swaps.options import Wish
 from nutrition.swaps.way_through import ways_for
+from nutrition.swaps.wish import Wish
 from ui import rails
 
 CARROTS = """Carrot salad\nServes 4\n500 g carrots, grated\n2 tbsp olive oil\n1 lemon\nMethod\nToss."""

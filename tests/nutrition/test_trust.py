@@ -16,8 +16,8 @@ from nutrition.limits.avoid import find
 from nutrition.reading.promises import broken_by, said_in
 from nutrition.reading.recipe import read_line
 from nutrition.sheet.analysis import analyze_lines
-from nutrition.swaps.options import sides
 from nutrition.swaps.rules import catalog, food_called
+from nutrition.swaps.sides import sides
 from nutrition.tables import read_table
 
 

@@ -26,13 +26,16 @@ from nutrition.sheet.verdicts import OPEN, judge
 from nutrition.swaps import kitchen, program
 from nutrition.swaps.built import built_for
 from nutrition.swaps.changes import dish_after
+from nutrition.swaps.clashes import clashes
 from nutrition.swaps.jobs import jobs_of
 from nutrition.swaps.offers import Workbench, offers_for
-from nutrition.swaps.options import BESIDE, Wish, clashes, options_of, sides
+from nutrition.swaps.options import options_of
 from nutrition.swaps.rules import food_called, read_to, rules_for
+from nutrition.swaps.sides import BESIDE, sides
 from nutrition.swaps.solver import FOUND, NONE, Rows, solve
 from nutrition.swaps.told import told
 from nutrition.swaps.way_through import ways_for
+from nutrition.swaps.wish import Wish
 from nutrition.tables import read_table
 
 NOODLES = """Noodle pan\nServes 4\n300 g rice noodles\n400 g chicken breast, sliced\n4 tbsp soy sauce\n2 tbsp fish sauce

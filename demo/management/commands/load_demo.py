@@ -15,8 +15,8 @@ from bench.ways import stages_of, workbench_of
 from demo import EMAIL, PASSWORD, kitchen, labels
 from nutrition.food.table import foods
 from nutrition.reading.page import from_text
-from nutrition.swaps.options import Wish
 from nutrition.swaps.way_through import ways_for
+from nutrition.swaps.wish import Wish
 from people import actions as people_actions
 from people.models import Person, PersonTally, PersonTarget
 from people.regimen import regimen_of
