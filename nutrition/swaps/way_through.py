@@ -185,7 +185,7 @@ def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
     started = monotonic()
     if stopped := _cannot_start(bench, gates, wish):
         return Outcome((), (), stopped)
-    deadline = started + wish.most_seconds
+    deadline = started + min(wish.most_seconds, wish.seconds)
     options = options_of(bench, wish)
     blocked = [line for i, line in enumerate(bench.lines) if not any(o.line == i for o in options)]
     if blocked:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from math import inf
 
 from nutrition.food.names import all_names, is_water
 from nutrition.limits.noted import name_in, noted_words
@@ -16,7 +17,8 @@ class Wish:
     `never`: foods in words that do not come in; `nothing_new`: nothing that is not in the dish already, but water;
     `one_pot`: nothing beside the dish.
 
-    Work is counted, not timed; `most_seconds` is the last resort of a machine that is too slow for it.
+    Work is counted, not timed; `most_seconds` is the last resort of a machine that is too slow for it, and `seconds` of a
+    caller who cannot wait as long.
     """
 
     pinned: frozenset[int] = frozenset()
@@ -26,6 +28,7 @@ class Wish:
     never: tuple[str, ...] = ()
     nothing_new: bool = False
     one_pot: bool = False
+    seconds: float = inf
     most_seconds: float = 12.0
 
     @cached_property

@@ -417,9 +417,10 @@ class Deadlines(SimpleTestCase):
 
     def test_cut_short_is_not_decided(self):
         bench = self.bench(20, Target("calcium_mg", minimum=2500, scope="serving"))
-        outcome = ways_for(bench, Wish(most_seconds=0.0))
-        self.assertEqual((outcome.ways, outcome.conflict), ((), ()))
-        self.assertIn("not proven", str(outcome.note))
+        for wish in (Wish(most_seconds=0.0), Wish(seconds=0.0)):
+            outcome = ways_for(bench, wish)
+            self.assertEqual((outcome.ways, outcome.conflict), ((), ()))
+            self.assertIn("not proven", str(outcome.note))
 
 
 class ManyCandidates(SimpleTestCase):
