@@ -17,6 +17,7 @@ from nutrition.limits.conflicts import Conflict
 from nutrition.limits.gates import Target
 from nutrition.limits.measured import Measurement
 from nutrition.limits.plans import PLANS, choose, targets_for
+from nutrition.limits.roles import ROLES
 from nutrition.limits.tallies import LEAST_STEP, read_formula
 from nutrition.notes import Problem
 from nutrition.reading.matching import matcher
@@ -271,6 +272,15 @@ def set_shares(person: Person, shares: Mapping[str, float], version: int | None 
     if abs(total - 100) > 0.01:
         raise Problem("people.shares_do_not_add_up", total=total, by=100 - total)
     person.claim(version, meal_shares={meal: share / 100 for meal, share in shares.items()})
+    record("person.day", person)
+    mark_what_holds(person)
+
+
+@transaction.atomic
+def set_role_shares(person: Person, shares: Mapping[str, float], version: int | None = None) -> None:
+    """What a part of a meal may take of it, role -> percent; those as usual are not kept. Raises Stale."""
+    own = {role: share / 100 for role, share in shares.items() if abs(share / 100 - ROLES[role].share) > 0.0005}
+    person.claim(version, role_shares=own)
     record("person.day", person)
     mark_what_holds(person)
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from nutrition.limits.gates import Gate
 from nutrition.limits.plans import PLANS
+from nutrition.limits.roles import ROLES, WHOLE
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +47,12 @@ def day_strip(eater):
         for meal, share in eater.shares.items()
     ]
     return Day(nutrients, meals)
+
+
+def parts_of(eater):
+    """(key, label, percent) of what each part of a meal may take of it."""
+    parts = [(key, role) for key, role in ROLES.items() if key != WHOLE]
+    return [(key, role.label, 100 * eater.role_shares.get(key, role.share)) for key, role in parts]
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,6 +12,7 @@ from nutrition.limits.life import ADULT_YEARS, LEAST_ENERGY_KCAL, LITTLE_ENERGY_
 from nutrition.limits.measured import Measurement, measures
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, choose
 from nutrition.limits.plans.common import LIFE_STAGES, shelves
+from nutrition.limits.roles import ROLES, WHOLE
 from nutrition.limits.tallies import LEAST_STEP, ROUNDINGS
 from nutrition.notes import Problem
 from ui.posted import whole
@@ -502,6 +503,25 @@ class SharesForm(VersionForm):
                 raise Problem("people.share_not_a_number", typed=typed, meal=meal) from None
             if not 0 <= read[meal] <= 100:
                 raise Problem("people.share_out_of_range", typed=typed, meal=meal)
+        return read
+
+
+class RoleSharesForm(VersionForm):
+    """What each part of a meal may take of it, in percent."""
+
+    def shares(self):
+        """Role -> percent. Raises Problem."""
+        read = {}
+        for key, role in ROLES.items():
+            if key == WHOLE:
+                continue
+            typed = self.data.get(f"role-{key}", "").strip().rstrip("%").replace(",", ".")
+            try:
+                read[key] = float(typed)
+            except ValueError:
+                raise Problem("people.share_not_a_number", typed=typed, meal=role.label) from None
+            if not 0 < read[key] <= 100:
+                raise Problem("people.share_out_of_range", typed=typed, meal=role.label)
         return read
 
 

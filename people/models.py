@@ -51,6 +51,8 @@ class Person(Versioned, PracticeRow):
     #: How their cards are laid out (handouts.layout).
     card = models.JSONField(default=dict, blank=True)
     meal_shares = models.JSONField(default=default_shares)
+    #: Of parts of a meal, key of limits/roles.py -> share of what the meal allows; others as usual.
+    role_shares = models.JSONField(default=dict, blank=True)
     circumstances = models.JSONField(default=list, blank=True)
     settled = models.JSONField(default=dict, blank=True)
     in_care_of = models.ForeignKey(

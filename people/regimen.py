@@ -57,6 +57,7 @@ class Regimen:
             tallies=tuple(tally.as_tally() for tally in self.tallies),
             region=self.person.card.get("region", ""),
             role=self.role,
+            role_shares=self.person.role_shares,
         )
 
     @cached_property
@@ -139,6 +140,7 @@ def held_to(regimen):
         "allergies": person.allergies,
         "dislikes": person.dislikes,
         "shares": eater.shares,
+        **({"role_shares": dict(eater.role_shares)} if eater.role_shares else {}),
     }
 
 
@@ -166,7 +168,7 @@ def differences(before, now):
     found += [f"{plan_label(key)}: {'new' if key in new_plans else 'left'}" for key in plans]
     notes = ("circumstances", "allergies", "dislikes")
     found += [f"{name} changed" for name in notes if before[name] != now[name]]
-    if before["shares"] != now["shares"]:
+    if before["shares"] != now["shares"] or before.get("role_shares") != now.get("role_shares"):
         found.append("the day is shared out otherwise")
     return found or ["a plan’s settings changed"]
 

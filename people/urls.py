@@ -11,6 +11,7 @@ urlpatterns = [
     path("<int:pk>/plans/", views.plans, name="plans"),
     path("<int:pk>/settle/", views.settle, name="settle"),
     path("<int:pk>/shares/", views.shares, name="shares"),
+    path("<int:pk>/role-shares/", views.role_shares, name="role_shares"),
     path("<int:pk>/course/", views.course, name="course"),
     path("<int:pk>/tallies/add/", views.add_tally, name="add_tally"),
     path("tallies/<int:pk>/delete/", views.delete_tally, name="delete_tally"),

@@ -13,7 +13,7 @@ from nutrition.notes import Problem
 from ui.guard import Stale
 
 from . import actions
-from .day import conflicts_of, day_strip
+from .day import conflicts_of, day_strip, parts_of
 from .foresight import foresee
 from .forms import (
     ConfirmForm,
@@ -21,6 +21,7 @@ from .forms import (
     MeasureForm,
     PersonForm,
     PlansForm,
+    RoleSharesForm,
     SettleForm,
     SharesForm,
     TallyForm,
@@ -53,6 +54,7 @@ def _page(request, person, **context):
         "targets": regimen.targets,
         "conflicts": conflicts_of(eater),
         "day": day_strip(eater),
+        "role_shares": parts_of(eater),
         "avoided": avoids_of(eater.plans),
         "missing": {label: lacks for label, lacks in missing.items() if lacks},
         "drafts": regimen.drafts,
@@ -314,6 +316,15 @@ def shares(request, pk):
     found = get_object_or_404(Person, pk=pk)
     form = SharesForm(request.POST)
     return _carried_out(request, found, form, lambda: actions.set_shares(found, form.shares(), form.version))
+
+
+@allowed("people.change")
+@require_POST
+def role_shares(request, pk):
+    """What each part of a meal may take of it."""
+    found = get_object_or_404(Person, pk=pk)
+    form = RoleSharesForm(request.POST)
+    return _carried_out(request, found, form, lambda: actions.set_role_shares(found, form.shares(), form.version))
 
 
 @allowed("people.change")

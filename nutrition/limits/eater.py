@@ -16,7 +16,8 @@ class Eater:
     """Whoever the dish is for. `plans`: key -> settings; `targets`: as they stand, with their owners.
 
     `settled`: topic of a conflict -> key of the plan that leads. `tallies`: of their own. `region`: "us" or "eu", whose rules are
-    quoted; empty where the plans' label form decides. `role`: what part of a meal the dish at hand is, limits/roles.py.
+    quoted; empty where the plans' label form decides. `role`: what part of a meal the dish at hand is, limits/roles.py; `role_shares`: shares of
+    their own for parts of a meal.
     """
 
     facts: Facts = field(default_factory=Facts)
@@ -27,6 +28,7 @@ class Eater:
     tallies: tuple[Tally, ...] = ()
     region: str = ""
     role: str = WHOLE
+    role_shares: Mapping[str, float] = field(default_factory=dict)
 
     def conflicts(self) -> list[Conflict]:
         return conflicts(list(self.plans), self.targets)
@@ -37,7 +39,7 @@ class Eater:
         return [target for target in self.targets if (owner_of(target), target.nutrient) not in aside]
 
     def gates(self, meal: str) -> list[Gate]:
-        return gates_for(self.standing_targets(), meal, self.shares, self.role)
+        return gates_for(self.standing_targets(), meal, self.shares, self.role, self.role_shares)
 
     def not_limited(self) -> list[tuple[str, NotLimited]]:
         """(plan key, what it would limit and does not, by this person's results), where no other target stands."""

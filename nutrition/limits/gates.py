@@ -7,6 +7,7 @@ what the serving may hold lies between the posts, shut only when none of it does
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from nutrition.food.nutrients import BY_KEY, KEYS
 from nutrition.limits.roles import ROLES, WHOLE
@@ -98,6 +99,7 @@ class Post:
             share=self.share,
             meal=self.meal,
             role=self.role,
+            part=self.limit / self.of if self.of else 1.0,
             source=target.source,
         )
 
@@ -124,13 +126,15 @@ class Gate:
         return "; ".join(dict.fromkeys(str(post.reason) for post in (self.low, self.high) if post))
 
 
-def _post(target: Target, limit: float | None, meal: str, shares: Mapping[str, float], role: str) -> Post | None:
+def _post(
+    target: Target, limit: float | None, meal: str, shares: Mapping[str, float], role: str, part: float
+) -> Post | None:
     factor = target.factor(meal, shares)
     if limit is None or factor is None:
         return None
     if role == WHOLE or target.scope == "serving":
         return Post(limit * factor, target, meal, factor)
-    return Post(limit * factor * ROLES[role].share, target, meal, factor, role, limit * factor)
+    return Post(limit * factor * part, target, meal, factor, role, limit * factor)
 
 
 def gates_for(
@@ -138,10 +142,12 @@ def gates_for(
     meal: str = "dinner",
     shares: Mapping[str, float] = MEAL_SHARES,
     role: str = WHOLE,
+    role_shares: Mapping[str, float] = MappingProxyType({}),
 ) -> list[Gate]:
     """One gate a nutrient, in the order the nutrients are first named; the tightest post wins on each side.
 
     `role`: what part of the meal the dish is; a part is held to its share of the ceilings, and no floor asks it for anything.
+    `role_shares`: shares of somebody's own, before those of limits/roles.py.
 
     >>> a = Target("sodium_mg", maximum=2300, plan="Low sodium")
     >>> b = Target("sodium_mg", maximum=600, scope="meal", plan="Own")
@@ -150,11 +156,12 @@ def gates_for(
     """
     if meal not in shares:
         raise ValueError(f"{meal!r} is not a meal; one of {', '.join(shares)}")
+    part = role_shares.get(role, ROLES[role].share)
     lows: dict[str, Post] = {}
     highs: dict[str, Post] = {}
     order: dict[str, None] = {}
     for target in targets:
-        low, high = (_post(target, limit, meal, shares, role) for limit in (target.minimum, target.maximum))
+        low, high = (_post(target, limit, meal, shares, role, part) for limit in (target.minimum, target.maximum))
         if (meal == SNACK and target.scope == "day") or (role != WHOLE and target.scope != "serving"):
             low = None  # what a day asks for is no duty of a snack, nor of a part of a meal
         if low or high:

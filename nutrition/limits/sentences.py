@@ -17,6 +17,7 @@ def _post(
     meal: str,
     source: str,
     role: str = WHOLE,
+    part: float = 1.0,
 ) -> str:
     owner = f"{plan_label(plan)}: " if plan else ""
     stated = " to ".join(f"{side:,.4g}" for side in sides)
@@ -24,7 +25,7 @@ def _post(
     if scope == "day":
         per += f", {share:.0%} of it at {meal}"
     if role != WHOLE:
-        per += f", {ROLES[role].share:.0%} of that for a {ROLES[role].label}"
+        per += f", {part:.0%} of that for a {ROLES[role].label}"
     return f"{owner}{per}{f' ({source})' if source else ''}"
 
 

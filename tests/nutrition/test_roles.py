@@ -45,6 +45,13 @@ class Shares(SimpleTestCase):
         self.assertEqual(gates_for(DAY, "lunch"), gates_for(DAY, "lunch", role=WHOLE))
         self.assertEqual(ROLES[WHOLE].share, 1.0)
 
+    def test_shares_of_ones_own(self):
+        [gate] = gates_for(DAY[:1], "dinner", role="side", role_shares={"side": 0.4})
+        self.assertAlmostEqual(gate.high.limit, 805 * 0.4)
+        self.assertIn("40% of that for a side", str(gate.high.reason))
+        [gate] = Eater(targets=DAY[:1], role="bread", role_shares={"side": 0.4}).gates("dinner")
+        self.assertAlmostEqual(gate.high.limit, 805 * ROLES["bread"].share)
+
     def test_guesses(self):
         for kind, title, meal, role in (
             ("salad", "Carrot salad", "dinner", "salad"), ("stew", "Beef stew", "dinner", WHOLE), ("bread", "Rye loaf", "lunch", "bread"),

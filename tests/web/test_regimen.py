@@ -6,6 +6,7 @@ from django.urls import reverse
 
 from bench import actions as bench_actions
 from bench.sight import look
+from nutrition.limits.roles import ROLES, WHOLE
 from people import actions as people_actions
 from people.models import Person, PersonTally
 from people.regimen import regimen_of
@@ -46,6 +47,22 @@ class PlansPage(PracticeTest):
 class Day(PracticeTest):
     def share(self, **data):
         return self.client.post(reverse("people:shares", args=[self.person.pk]), data)
+
+    def test_parts_of_a_meal_are_theirs_to_set(self):
+        url = reverse("people:role_shares", args=[self.person.pk])
+        usual = {f"role-{key}": f"{100 * role.share:g}" for key, role in ROLES.items() if key != WHOLE}
+        self.client.post(url, usual | {"role-side": "40"})
+        self.person.refresh_from_db()
+        self.assertEqual(self.person.role_shares, {"side": 0.4})  # only what is not as usual
+        [gate] = regimen_of(self.person, "side").eater.gates("dinner")
+        self.assertAlmostEqual(gate.high.limit, 0.4 * 0.35 * 2300)
+        answer = self.client.post(url, usual | {"role-side": "most of it"})
+        self.assertContains(answer, "most of it", status_code=422)
+        self.person.refresh_from_db()
+        self.assertEqual(self.person.role_shares, {"side": 0.4})
+        self.client.post(url, usual)
+        self.person.refresh_from_db()
+        self.assertEqual(self.person.role_shares, {})
 
     def test_shares_move_the_posts(self):
         self.share(breakfast="20", lunch="30", dinner="40", snack="10")
