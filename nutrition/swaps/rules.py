@@ -213,4 +213,9 @@ def own_rule(replaces: str, job: str, to: str, household: str, do_differently: s
 
 def rules_for(description: str, kind: str, own: Iterable[Rule] = ()) -> list[Rule]:
     """Rules that suit a food in a kind of dish, a practice's own first."""
-    return [rule for rule in (*own, *catalog()) if rule.suits(description, kind)]
+    return [*(rule for rule in own if rule.suits(description, kind)), *_catalog_for(description, kind)]
+
+
+@functools.lru_cache(maxsize=4096)
+def _catalog_for(description: str, kind: str) -> tuple[Rule, ...]:
+    return tuple(rule for rule in catalog() if rule.suits(description, kind))
