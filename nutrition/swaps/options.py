@@ -275,15 +275,9 @@ def _eases(bench: Workbench, line: Line) -> bool:
     return bool(pattern("eases_salt").search(description_of(line)))
 
 
-#: Words of titles and of foods that do not name one.
-_SAYS_LITTLE = frozenset(
-    ("and", "with", "in", "of", "the", "a", "red", "white", "green", "black", "brown", "yellow", "fresh", "dried", "whole",
-     "sweet", "hot", "plain")
-)  # fmt: skip
-
-
 def _title_words(bench: Workbench) -> set[str]:
-    return set(normalized(bench.dish.title).split()) - _SAYS_LITTLE
+    """The words of the title that may name a food."""
+    return {word for word in normalized(bench.dish.title).split() if not pattern("says_little").fullmatch(word)}
 
 
 def _solid(bench: Workbench) -> list[int]:
