@@ -5,6 +5,7 @@ from django.db import transaction
 from nutrition.food.names import cook_name
 from nutrition.notes import Problem
 from nutrition.swaps.jobs import JOBS, jobs_of
+from nutrition.swaps.weights import weight
 from records.log import record
 
 from .actions import standing_edit
@@ -48,12 +49,16 @@ def _standing():
 
 
 #: How a decision moves a swap: kept nearer, given up farther; and how far at most, whatever was decided how often.
-SHIFTS = {Decision.KEEP: 0.05, Decision.AGAIN: -0.03, Decision.GIVE_UP: -0.1}
-MOST_NEARER, MOST_FARTHER = 0.1, -0.2
+SHIFTS = {
+    Decision.KEEP: weight("kept"),
+    Decision.AGAIN: weight("tried again"),
+    Decision.GIVE_UP: weight("given up"),
+}
+MOST_NEARER, MOST_FARTHER = weight("most nearer"), weight("most farther")
 
 
 def learned():
-    """(food that went, food that came) -> how the tastings of this practice shift the closeness of that swap. One query."""
+    """(food that went, food that came) -> how tastings of this practice shift the closeness of that swap. One query."""
     found = {}
     for choice, swaps in _standing().values_list("choice", "swaps"):
         for swap in swaps:

@@ -15,9 +15,10 @@ from ui.guard import Versioned, stamp
 
 class Bench(PracticeRow):
     """A recipe taken to the bench for somebody at a meal. `written` keeps it as it was written that day;
-    `renewed_at`: when it was last brought up to date with the recipe.
+    `renewed_at`: when it was last brought up to date with the recipe; `put_away_at`: since when it is out of the way.
 
-    `role`: what part of the meal it is. `put_away_at`: since when it is out of the way; nothing of it is gone. `jobs`: what a person says a line does in this dish, line key -> jobs; else it is read from the food.
+    `role`: what part of the meal it is. `jobs`: what a person says a line does in this dish, line key -> jobs; else it
+    is read from the food.
     """
 
     recipe = models.ForeignKey("recipes.Recipe", on_delete=models.CASCADE, related_name="benches")

@@ -40,6 +40,7 @@ def everything_about(person):
             {
                 "recipe": str(bench.recipe),
                 "meal": bench.meal,
+                "role": bench.role,
                 "as_written": to_data(bench.written),
                 "tries": [
                     {

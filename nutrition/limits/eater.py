@@ -15,9 +15,9 @@ from nutrition.limits.tallies import Tally
 class Eater:
     """Whoever the dish is for. `plans`: key -> settings; `targets`: as they stand, with their owners.
 
-    `settled`: topic of a conflict -> key of the plan that leads. `tallies`: of their own. `region`: "us" or "eu", whose rules are
-    quoted; empty where the plans' label form decides. `role`: what part of a meal the dish at hand is, limits/roles.py; `role_shares`: shares of
-    their own for parts of a meal.
+    `settled`: topic of a conflict -> key of the plan that leads. `tallies`: of their own. `region`: "us" or "eu", whose
+    rules are quoted; empty where the plans' label form decides. `role`: what part of a meal the dish at hand is
+    (limits/roles.py); `role_shares`: shares of their own for such parts.
     """
 
     facts: Facts = field(default_factory=Facts)

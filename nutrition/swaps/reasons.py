@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from math import isfinite
 
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
@@ -52,15 +53,23 @@ def _why(bench: Workbench, change: Change, others: Sequence[Change], serves: flo
 
 
 def _missed(verdict: Verdict) -> dict[str, str]:
-    """What a gate would hold, and its post, in words."""
+    """What a gate would hold, and its post, in words. Where only what may be there is past the post, it is that which is
+    said: the likely amount would look as if it were within."""
     nutrient, gate = BY_KEY[verdict.gate.nutrient], verdict.gate
-    over = gate.high and verdict.at_most > gate.high.limit
-    limit = gate.high.limit if over and gate.high else gate.low.limit if gate.low else 0.0
-    return {
-        "nutrient": nutrient.label.lower(),
-        "amount": nutrient.show(verdict.amount),
-        "post": f"{'at most' if over else 'at least'} {nutrient.show(limit)}",
-    }
+    if gate.high and verdict.at_most > gate.high.limit:
+        post, is_likely, may_be = (
+            f"at most {nutrient.show(gate.high.limit)}",
+            verdict.amount > gate.high.limit,
+            verdict.at_most,
+        )
+    else:
+        limit = gate.low.limit if gate.low else 0.0
+        post, is_likely, may_be = f"at least {nutrient.show(limit)}", verdict.amount < limit, verdict.at_least
+    if is_likely:
+        amount = nutrient.show(verdict.amount)
+    else:
+        amount = f"may be {nutrient.show(may_be)}" if isfinite(may_be) else "cannot be told"
+    return {"nutrient": nutrient.label.lower(), "amount": amount, "post": post}
 
 
 def advice_for_amount(line: Line, factor: float, kind: str) -> str:

@@ -26,7 +26,8 @@ OWN_CLOSENESS, SAME_KIND = 0.8, 0.95
 class Rule:
     """One way to do a job. `to`: (food id, grams per gram); `factor` for less or more of the same, 0 for leaving out.
 
-    `keeps`: the share of the line itself that stays, whatever food it is, before what stands in `to`. `is_made`: what takes over is made at home instead of bought. `closeness`: 0 to 1, how much the dish is still the dish.
+    `keeps`: the share of the line itself that stays, whatever food it is, before what stands in `to`. `is_made`: what
+    takes over is made at home instead of bought. `closeness`: 0 to 1, how much the dish is still the dish.
     """
 
     id: str

@@ -5,6 +5,7 @@ Sources: common practice of kitchens for what no cook would do; the solver is he
 
 import itertools
 from dataclasses import replace
+from math import inf
 from unittest import mock
 
 import numpy as np
@@ -22,7 +23,7 @@ from nutrition.limits.plans import Facts, avoids_of, choose, targets_for
 from nutrition.reading.page import from_text
 from nutrition.reading.recipe import read_line, read_recipe
 from nutrition.sheet.analysis import analyze_lines
-from nutrition.sheet.verdicts import OPEN, judge
+from nutrition.sheet.verdicts import OPEN, Verdict, judge
 from nutrition.swaps import kitchen, program
 from nutrition.swaps.built import built_for
 from nutrition.swaps.changes import dish_after
@@ -30,6 +31,7 @@ from nutrition.swaps.clashes import clashes
 from nutrition.swaps.jobs import jobs_of
 from nutrition.swaps.offers import Workbench, offers_for
 from nutrition.swaps.options import options_of
+from nutrition.swaps.reasons import _missed
 from nutrition.swaps.rules import food_called, read_to, rules_for
 from nutrition.swaps.sides import BESIDE, sides
 from nutrition.swaps.solver import FOUND, NONE, Rows, solve
@@ -170,6 +172,17 @@ class Reasons(SimpleTestCase):
                     lines = dish_after(work, [each for each in way.changes if each is not change])
                     shut = [v for v in judge(work.gates, analyze_lines(lines, way.serves)) if v.state != OPEN]
                     self.assertEqual("without it" in said, bool(shut) and "kept out" not in said, said)
+
+    def test_what_only_may_be_too_much_is_said_as_that(self):
+        post = Target("sodium_mg", maximum=600, scope="serving")
+        [gate] = Eater(targets=(post,)).gates("dinner")
+        for amount, most, words in (
+            (500.0, 800.0, "may be 800 mg"),
+            (700.0, 800.0, "700 mg"),
+            (500.0, inf, "cannot be told"),
+        ):
+            said = _missed(Verdict(gate, amount, amount, most, "unsure", ()))
+            self.assertEqual((said["amount"], said["post"]), (words, "at most 600 mg"))
 
     def test_tastings_shift_how_near_a_swap_is_and_say_so(self):
         work = bench(NOODLES, "low-sodium")
