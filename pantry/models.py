@@ -10,6 +10,7 @@ from nutrition.food.label import EU, US, Label
 from nutrition.food.names import cook_name, normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods, remembered, the_table
+from nutrition.notes import Problem
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.rules import OWN_CLOSENESS, label_rule, own_rule, read_to
 
@@ -182,9 +183,20 @@ class SwapRule(PracticeRow):
         return replace(own_rule(*words, f"own-{self.pk or 'new'}"), closeness=self.closeness)
 
     @property
+    def rule(self):
+        """The core's rule; None where a food it names is not understood any more, as the pantry's page says."""
+        try:
+            return self.as_rule()
+        except Problem:
+            return None
+
+    @property
     def told(self):
-        """What takes over, as one would say it."""
-        leads = read_to(self.to)
+        """What takes over, as one would say it; the refusal where its foods are not understood any more."""
+        try:
+            leads = read_to(self.to)
+        except Problem as problem:
+            return f"not in use: {problem}"
         if leads.factor is not None:
             return "nothing: left out" if leads.factor == 0 else f"{leads.factor:.0%} of it"
         kept = [f"{100 * leads.keeps:.0f} g of it kept"] if leads.keeps else []
@@ -199,4 +211,4 @@ def own_rules():
         for food_id, stands_for, source in shelf()
         if foods().has_id(stands_for) and foods().has_id(food_id)
     )
-    return (*(rule.as_rule() for rule in SwapRule.objects.all()), *jars)
+    return (*filter(None, (rule.rule for rule in SwapRule.objects.all())), *jars)

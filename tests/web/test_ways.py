@@ -8,7 +8,7 @@ from bench.sight import look
 from nutrition.dish.naming import description_of
 from nutrition.food.table import foods
 from nutrition.swaps.weights import weights
-from pantry.models import own_rules
+from pantry.models import SwapRule, own_rules
 from people.regimen import regimen_of
 from tests.web.base import PracticeTest, make_person, make_recipe
 
@@ -213,6 +213,15 @@ class OwnSwaps(PracticeTest):
             self.assertEqual(self.add(**data).status_code, 302)
             self.assertContains(self.client.get(reverse("pantry:pantry")), told)
         self.assertEqual(own_rules()[-1].closeness, 0.8)
+
+    def test_a_rule_whose_food_is_not_understood_any_more_stops_nothing(self):
+        kept = {"replaces": "salt", "job": "salty", "source": "old", "set_by": self.ana}
+        SwapRule.objects.create(to="white bread, low sodium, no salt * 1", practice_id=self.ana.practice_id, **kept)
+        self.assertEqual(own_rules(), ())
+        self.assertEqual(
+            self.client.get(f"{self.attempt.get_absolute_url()}?line={self.sodium_line().key}").status_code, 200
+        )
+        self.assertContains(self.client.get(reverse("pantry:pantry")), "not in use")
 
     def test_names_of_foods_come_by_typing(self):
         page = self.client.get(reverse("pantry:names"), {"food1": "lemon"})
