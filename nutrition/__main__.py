@@ -1,4 +1,4 @@
-"""The command line: parse, analyze, swaps, way-through, foods. No database, no Django. Bad input: exit 2, one line
+"""The command line: parse, analyze, swaps, way-through, meal, foods. No database, no Django. Bad input: exit 2, one line
 on stderr.
 
 Each command stands in nutrition/commands/ and is loaded when it is asked for: reading a line needs no solver.
@@ -24,15 +24,20 @@ class Parser(argparse.ArgumentParser):
         raise Refused(f"{self.prog}: {message}")
 
 
-def add_eater(command: argparse.ArgumentParser) -> None:
-    """The recipe, and the options that say who eats."""
+def add_dish(command: argparse.ArgumentParser) -> None:
+    """One recipe, and whoever eats it."""
     command.add_argument("path")
     command.add_argument("--json", action="store_true")
     command.add_argument("--serves", type=float)
-    command.add_argument("--diet", action="append", default=[], metavar="KEY", help=", ".join(PLANS))
-    command.add_argument("--target", action="append", default=[], metavar="KEY<=N")
     command.add_argument("--meal", choices=list(MEAL_SHARES), default="dinner")
     command.add_argument("--role", choices=list(ROLES), default=WHOLE, help="what part of the meal the dish is")
+    add_eater(command)
+
+
+def add_eater(command: argparse.ArgumentParser) -> None:
+    """The options that say who eats."""
+    command.add_argument("--diet", action="append", default=[], metavar="KEY", help=", ".join(PLANS))
+    command.add_argument("--target", action="append", default=[], metavar="KEY<=N")
     command.add_argument("--weight-kg", type=float)
     command.add_argument("--energy-kcal", type=float)
     command.add_argument("--age-years", type=float)
@@ -52,6 +57,37 @@ def add_eater(command: argparse.ArgumentParser) -> None:
     command.add_argument("--circumstance", action="append", default=[], metavar="KEY", help=", ".join(CIRCUMSTANCES))
 
 
+def add_meal(command: argparse.ArgumentParser) -> None:
+    """The dishes of a meal; who eats is one person of the options, or those of a file."""
+    command.add_argument("paths", nargs="*", metavar="PATH")
+    command.add_argument("--food", action="append", default=[], metavar="WORDS", help="as in '1 slice of bread, 35 g'")
+    command.add_argument("--json", action="store_true")
+    command.add_argument("--serves", action="append", default=[], metavar="N=NUMBER")
+    command.add_argument("--meal", choices=list(MEAL_SHARES), default="dinner")
+    command.add_argument("--role", action="append", default=[], metavar="N=ROLE", help=", ".join(ROLES))
+    command.add_argument("--way", type=int, metavar="N", help="the least change of dish N that opens everybody's meal")
+    command.add_argument("--eaters", metavar="FILE.json", help="[{name, diet: [..], weight-kg: ..}]: options as keys")
+    add_seat(command)
+
+
+def add_seat(command: argparse.ArgumentParser) -> None:
+    """The options of one eater at a table."""
+    command.add_argument("--name", default="")
+    command.add_argument(
+        "--portion", action="append", default=[], metavar="N=WORDS", help="as in 1=half, 2='180 g', 3=none"
+    )
+    command.add_argument(
+        "--without",
+        action="append",
+        default=[],
+        metavar="N=LINE,LINE",
+        help="their part of a dish, taken out before these lines",
+    )
+    command.add_argument("--dislikes", default="", metavar="WORDS")
+    command.add_argument("--allergies", default="", metavar="WORDS", help="noted in words of one's own")
+    add_eater(command)
+
+
 def parser() -> Parser:
     root = Parser(prog="nutrition", description="Read, weigh and judge recipes.")
     commands = root.add_subparsers(required=True, parser_class=Parser)
@@ -59,15 +95,15 @@ def parser() -> Parser:
     parse.add_argument("--json", action="store_true")
     parse.set_defaults(command="parse")
     analyze_ = commands.add_parser("analyze", help="a recipe file: JSON-LD, saved page or plain text")
-    add_eater(analyze_)
+    add_dish(analyze_)
     analyze_.set_defaults(command="analyze")
     swaps_ = commands.add_parser("swaps", help="what could take over a line, with effects")
-    add_eater(swaps_)
+    add_dish(swaps_)
     swaps_.add_argument("--line", type=int, required=True, metavar="N")
     swaps_.add_argument("--dislikes", default="", metavar="WORDS")
     swaps_.set_defaults(command="swaps")
     way = commands.add_parser("way-through", help="the least change that opens every gate")
-    add_eater(way)
+    add_dish(way)
     way.add_argument("--pin", type=int, action="append", default=[], metavar="N")
     way.add_argument("--ways", type=int, default=3, metavar="K")
     way.add_argument("--write", metavar="OUT.json")
@@ -76,6 +112,9 @@ def parser() -> Parser:
     way.add_argument("--one-pot", action="store_true", help="nothing beside the dish")
     way.add_argument("--dislikes", default="", metavar="WORDS")
     way.set_defaults(command="way_through")
+    meal_ = commands.add_parser("meal", help="several dishes before one eater or several")
+    add_meal(meal_)
+    meal_.set_defaults(command="meal")
     foods_ = commands.add_parser("foods", help="look a food up")
     foods_.add_argument("words", nargs="+")
     foods_.set_defaults(command="foods")

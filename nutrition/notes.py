@@ -14,7 +14,7 @@ from typing import Any
 
 Sentence = str | Callable[..., str]
 #: Rooms of the core that have a catalogue.
-ROOMS = ("food", "dish", "reading", "limits", "sheet", "swaps", "stove")
+ROOMS = ("food", "dish", "reading", "limits", "sheet", "swaps", "stove", "meals")
 
 
 @dataclass(frozen=True, slots=True)

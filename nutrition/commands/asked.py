@@ -14,19 +14,20 @@ from nutrition.limits.measured import Measurement
 from nutrition.limits.medicines import medicines_in
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
 from nutrition.limits.plans.common import circumstances_of_life
+from nutrition.limits.roles import WHOLE
 from nutrition.notes import Problem
 from nutrition.reading.recipe import read_as_found
 from nutrition.swaps.offers import Workbench
 
 
-def parse_target(text: str) -> Target:
+def parse_target(text: str, scope: str = "serving") -> Target:
     for sign in ("<=", ">="):
         if sign in text:
             key, limit = (part.strip() for part in text.split(sign, 1))
             try:
                 number = float(limit)
                 sides = {"maximum": number} if sign == "<=" else {"minimum": number}
-                return Target(key, scope="serving", source="given on the command line", **sides)
+                return Target(key, scope=scope, source="given on the command line", **sides)
             except ValueError as problem:
                 raise Refused(f"--target {text!r}: {problem}") from None
     raise Refused(f"--target {text!r}: expected KEY<=NUMBER or KEY>=NUMBER, as in 'sodium_mg<=600'")
@@ -97,8 +98,8 @@ def facts_of(args: argparse.Namespace, diets: list[str]) -> Facts:
     )
 
 
-def eater_of(args: argparse.Namespace) -> Eater:
-    """Whoever the options describe."""
+def eater_of(args: argparse.Namespace, scope: str = "serving") -> Eater:
+    """Whoever the options describe. `scope`: of the limits given on the command line, one serving or the whole meal."""
     try:
         diets = list(dict.fromkeys(args.diet))
         for key in diets:
@@ -112,7 +113,8 @@ def eater_of(args: argparse.Namespace) -> Eater:
         targets = [target for key in diets for target in targets_for(key, facts, plans[key])]
     except ValueError as problem:
         raise Refused(f"{_option_of(problem)}: {problem}") from None
-    return Eater(facts, plans, (*targets, *map(parse_target, args.target)), role=args.role)
+    own = tuple(parse_target(text, scope) for text in args.target)
+    return Eater(facts, plans, (*targets, *own), role=getattr(args, "role", WHOLE) if scope == "serving" else WHOLE)
 
 
 #: Code of what cannot be -> the option it came by.

@@ -1,0 +1,1 @@
+"""Several dishes and several eaters: the table, what it leaves, who cannot eat from which pot."""

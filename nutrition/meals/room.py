@@ -1,0 +1,136 @@
+"""What a meal still leaves, as amounts of foods as they are eaten: tables/at_table.tsv.
+
+What is left is counted from the most the meal may hold, and a food's own most is held against it: what is offered fits for certain.
+"""
+
+import functools
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from math import floor
+
+import numpy as np
+
+from nutrition.dish.grams import Grams
+from nutrition.dish.line import Line
+from nutrition.food.names import cook_name
+from nutrition.food.nutrients import INDEX
+from nutrition.food.table import foods, remembered
+from nutrition.food.tags import CONTAINS
+from nutrition.limits.avoid import find
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Gate
+from nutrition.limits.noted import named_in
+from nutrition.limits.plans import avoids_of
+from nutrition.meals.table import Place
+from nutrition.notes import Note, note
+from nutrition.sheet.analysis import Analysis, analyze_lines
+from nutrition.tables import read_table
+
+#: Nobody cuts a slice of bread finer than this.
+STEP = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class AsEaten:
+    """A food as it is eaten, by the unit. `part`: what of a meal it is; `made_of`: (description, grams) in one unit."""
+
+    part: str
+    one: str
+    many: str
+    grams: float
+    made_of: tuple[tuple[str, float], ...]
+    most: float
+
+    def counted(self, count: float) -> Note:
+        return note("meals.counted", count=count, one=self.one, many=self.many, grams=count * self.grams)
+
+    def line(self, count: float) -> tuple[Line, ...]:
+        """So many units, as lines of a dish."""
+        return tuple(
+            Line(
+                cook_name(foods().by_description(name).id),
+                foods().by_description(name).id,
+                Grams.exactly(grams * count),
+                "weight",
+                "likely",
+            )
+            for name, grams in self.made_of
+        )
+
+
+def _read(row: dict[str, str]) -> AsEaten:
+    parts = (part.split(" ", 1) for part in row["made_of"].split("; "))
+    made_of = tuple((name, float(grams)) for grams, name in parts)
+    return AsEaten(row["for"], row["one"], row["many"], float(row["grams"]), made_of, float(row["most"]))
+
+
+@functools.cache
+def foods_as_eaten() -> tuple[AsEaten, ...]:
+    return tuple(map(_read, read_table("at_table.tsv")))
+
+
+@remembered
+def of_one(name: str) -> Analysis:
+    """What one unit of a food as eaten holds; by its name in the singular."""
+    unit = next(each for each in foods_as_eaten() if each.one == name)
+    return analyze_lines(unit.line(1.0), 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Fits:
+    """So many units that fit. `by`: the nutrient that would not bear more; empty where nobody would eat more.
+    `by_label`: tags of which the label decides."""
+
+    food: AsEaten
+    count: float
+    by: str
+    by_label: tuple[str, ...]
+
+    @property
+    def words(self) -> Note:
+        return self.food.counted(self.count)
+
+
+def lets_in(eater: Eater, lines: Sequence[Line], never: Iterable[str] = ()) -> tuple[bool, tuple[str, ...]]:
+    """Whether an eater may have these lines at all, and the tags of which the label decides."""
+    found = find(lines, avoids_of(eater.plans), eater.allergen_list)
+    if any(finding.verdict == CONTAINS for finding in found) or any(named.lines for named in named_in(never, lines)):
+        return False, ()
+    return True, tuple(finding.tag for finding in found)
+
+
+def most_that_fits(unit: Analysis, ceilings: Sequence[Gate], left: np.ndarray, most: float) -> tuple[float, str]:
+    """How many units stay within what is left of these ceilings, in steps of a half; and what stops one more.
+
+    `left`: by nutrient, in the order of the ceilings.
+    """
+    count, by = most, ""
+    for gate, room in zip(ceilings, left, strict=True):
+        each = float(unit.at_most[INDEX[gate.nutrient]])
+        # What a food holds none of, it may be eaten of however little is left; what nobody knows of, not at all.
+        allowed = np.inf if each <= 0 else 0.0 if not np.isfinite(each) else max(float(room), 0.0) / each
+        if allowed < count:
+            count, by = allowed, gate.nutrient
+    return floor(count / STEP + 1e-6) * STEP, by
+
+
+def room_for(place: Place) -> dict[str, list[Fits]]:
+    """What of a meal -> the foods that still fit, those first of which no label decides, then as the table has them.
+
+    Nothing fits a meal that is past a limit or may be: what is left is counted from the most. Of somebody without limits there
+    is nothing to say.
+    """
+    ceilings = [verdict.gate for verdict in place.verdicts if verdict.gate.high]
+    left = np.array([place.left(gate.nutrient) for gate in ceilings])
+    if not ceilings or (left < 0).any():
+        return {}
+    never = (*place.seat.noted, *place.seat.disliked)
+    found: dict[str, list[Fits]] = {}
+    for food in foods_as_eaten():
+        count, by = most_that_fits(of_one(food.one), ceilings, left, food.most)
+        if not count:
+            continue
+        may, by_label = lets_in(place.seat.eater, food.line(1.0), never)
+        if may:
+            found.setdefault(food.part, []).append(Fits(food, count, by, by_label))
+    return {part: sorted(fits, key=lambda each: bool(each.by_label)) for part, fits in found.items()}

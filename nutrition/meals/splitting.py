@@ -1,0 +1,135 @@
+"""Splitting the pot: one dish for those who may eat all of it and those who may not.
+
+It is cooked together up to the step before the first line somebody cannot have; then their part is taken out, and both go on with
+what is theirs of the rest. What can go in when all is done (salt, cream, cheese) waits until then.
+"""
+
+from dataclasses import dataclass, replace
+
+from nutrition.dish.dish import Dish
+from nutrition.dish.line import Line
+from nutrition.dish.naming import name_of
+from nutrition.food.nutrients import INDEX
+from nutrition.food.tags import CONTAINS
+from nutrition.limits.avoid import find
+from nutrition.limits.gates import TOLERANCE
+from nutrition.limits.plans import avoids_of
+from nutrition.meals.table import Place, Served, Table
+from nutrition.notes import Note, note
+from nutrition.reading.steps import Course, course_of
+from nutrition.tables import pattern
+
+#: Lines of more than this of a dish's weight are what the dish is of: without them there is nothing to split.
+THE_DISH_ITSELF = 0.5
+#: ... and of what nobody keeps out but somebody has too much of, one or two lines of no more than this are left out.
+AN_ADDITION, MOST_ADDITIONS = 0.2, 2
+#: Kinds of dishes into which nothing is stirred once they are done.
+BAKED = ("cake", "bread", "bake")
+
+
+@dataclass(frozen=True, slots=True)
+class Split:
+    """How a pot is split for somebody.
+
+    `without`: positions of the lines they cannot have. `step`: before which their part is taken out, from 1 on; 0: a pot of its
+    own from the start; None: when all is done. `part`: of the pot; `grams`: of it by then, as weighed in. `theirs` and `rest`:
+    both pots as dishes, with their own amounts, for as many as each feeds.
+    """
+
+    dish: int
+    seats: tuple[int, ...]
+    without: tuple[int, ...]
+    step: int | None
+    part: float
+    grams: float
+    theirs: Dish
+    rest: Dish
+
+    def words(self, table: Table) -> tuple[Note, ...]:
+        """What to do, in order; as steps on a card."""
+        lines = [table.dishes[self.dish].dish.lines[at] for at in self.without]
+        left_out = tuple(name_of(line) for line in lines)
+        names = tuple(table.places[at].seat.name for at in self.seats)
+        scale = (1 - self.part) * table.dishes[self.dish].batches
+        goes_on = tuple((name_of(line), line.span.likely * scale) for line in lines)
+        servings = self.theirs.servings
+        if self.step is None:
+            return (note("meals.when_done", names=names, lines=goes_on, part=self.part, servings=servings),)
+        if not self.step:
+            return (note("meals.own_pot", names=names, lines=left_out, servings=servings),)
+        taken = note(
+            "meals.take_out",
+            step=self.step,
+            names=names,
+            lines=left_out,
+            part=self.part,
+            servings=servings,
+            grams=self.grams,
+        )
+        return (taken, note("meals.goes_on", lines=goes_on))
+
+
+def splits(table: Table, dish: int) -> list[Split]:
+    """How a dish's pot is split for those who cannot eat it as it is; those who cannot have the same lines share a pot."""
+    served = table.dishes[dish]
+    course = course_of(served.dish.steps, served.dish.lines)
+    by_lines: dict[tuple[int, ...], list[int]] = {}
+    for at, place in enumerate(table.places):
+        without = _not_for(place, dish, served) if place.seat.portions[dish] else ()
+        if without:
+            by_lines.setdefault(without, []).append(at)
+    found = [_split(table, dish, tuple(seats), without, course) for without, seats in by_lines.items()]
+    return [each for each in found if each]
+
+
+def _not_for(place: Place, dish: int, served: Served) -> tuple[int, ...]:
+    """The lines of a dish somebody cannot have: what plans keep out, then the additions that carry it past a ceiling alone.
+
+    Empty when it is fine as it is, or when nothing worth eating would be left.
+    """
+    eater, lines = place.seat.eater, served.dish.lines
+    findings = find(lines, avoids_of(eater.plans), eater.allergen_list)
+    barred = {at for finding in findings if finding.verdict == CONTAINS for at in finding.lines}
+    weight, added = sum(line.span.likely for line in lines), set[int]()
+    for verdict in place.verdicts:
+        if verdict.gate.high is None:
+            continue
+        holds = served.analysis.by_line[:, INDEX[verdict.gate.nutrient]] * place.seat.portions[dish].likely
+        over = holds.sum() - sum(holds[at] for at in barred | added) - verdict.gate.high.limit * (1 + TOLERANCE)
+        additions = (at for at in range(len(lines)) if lines[at].span.likely <= AN_ADDITION * weight)
+        for at in sorted(set(additions) - barred - added, key=lambda each: -holds[each]):
+            if over > 0:
+                added.add(at)
+                over -= holds[at]
+        if over > 0 or len(added) > MOST_ADDITIONS:
+            return ()
+    out = tuple(sorted(barred | added))
+    return out if sum(lines[at].span.likely for at in out) <= THE_DISH_ITSELF * weight else ()
+
+
+def _split(table: Table, dish: int, seats: tuple[int, ...], without: tuple[int, ...], course: Course) -> Split | None:
+    served = table.dishes[dish]
+    whole, made = served.dish, served.measured.servings
+    servings = sum(table.places[at].seat.portions[dish].likely for at in seats)
+    if not 0 < servings < made:
+        return None
+    part = servings / made
+    firsts = [_first_step(course, at) for at in range(len(whole.lines))]
+    can_wait = whole.kind not in BAKED and all(pattern("can_wait").search(name_of(whole.lines[at])) for at in without)
+    before = min(firsts[at] for at in without)
+    step = None if can_wait else before if before > 1 else 0
+    theirs = replace(whole, serves=servings, lines=_lines(whole, part * served.batches, without))
+    rest = replace(whole, serves=made - servings, lines=_lines(whole, (1 - part) * served.batches))
+    by_then = sum(
+        line.span.likely for at, line in enumerate(whole.lines) if at not in without and 0 < firsts[at] < before
+    )
+    return Split(dish, seats, without, step, part, by_then * part * served.batches, theirs, rest)
+
+
+def _lines(whole: Dish, scale: float, without: tuple[int, ...] = ()) -> tuple[Line, ...]:
+    return tuple(line.scaled(scale) for at, line in enumerate(whole.lines) if at not in without)
+
+
+def _first_step(course: Course, position: int) -> int:
+    """The step that first takes a line in hand, from 1; 0 where none names it."""
+    return next((step.number for step in course.steps for use in step.uses if use.line == position), 0)

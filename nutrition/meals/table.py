@@ -1,0 +1,319 @@
+"""A table: dishes down, eaters across, and each eater's meal against their limits. One matrix product.
+
+What somebody eats of a dish is its serving times their portion, least times least and most times most; a meal is the sum.
+A dish is held, on its own, to what nobody at that place may eat and to what one serving may hold; the meal is held to the rest.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+
+from nutrition.dish.cooking import cooked_weight
+from nutrition.dish.dish import Dish
+from nutrition.food.nutrients import INDEX
+from nutrition.food.tags import CONTAINS, TAGS
+from nutrition.limits.avoid import Finding, find
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import TOLERANCE, Gate, gates_for
+from nutrition.limits.noted import named_in
+from nutrition.limits.plans import avoids_of
+from nutrition.limits.roles import WHOLE
+from nutrition.meals.portions import Measured, Portion
+from nutrition.notes import NOTHING, Note, Problem, note
+from nutrition.reading.recipe import read_line
+from nutrition.sheet.analysis import Analysis, analyze
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
+from nutrition.tables import pattern
+
+#: Nothing of this dish for this eater.
+NOT_EATEN = "none"
+
+
+@dataclass(frozen=True)
+class Served:
+    """A dish as it stands on the table. `role`: what part of the meal it is; `cooked_serving_g`: weighed by the cook;
+    `batches`: how many times the recipe is made; `pieces`: into how many a serving is cut;
+    `is_plain`: a food by the piece, of which there is as much as is eaten."""
+
+    dish: Dish
+    role: str = WHOLE
+    cooked_serving_g: float | None = None
+    batches: float = 1.0
+    pieces: float = 1.0
+    is_plain: bool = False
+
+    @cached_property
+    def analysis(self) -> Analysis:
+        """Of one serving. Raises Problem when nobody said how many the dish serves."""
+        return analyze(self.dish)
+
+    @cached_property
+    def measured(self) -> Measured:
+        serves = self.dish.servings
+        whole = self.cooked_serving_g * serves if self.cooked_serving_g else None
+        return Measured(serves * self.batches, cooked_weight(self.dish.lines, whole).per_serving(serves), self.pieces)
+
+    @property
+    def title(self) -> str:
+        return self.dish.title
+
+    def less(self, positions: frozenset[int]) -> "Served":
+        """The same without some of its lines, as it is for somebody whose part was taken out before them."""
+        left = (line for at, line in enumerate(self.dish.lines) if at not in positions)
+        return replace(self, dish=self.dish.with_lines(left))
+
+
+def plain(words: str) -> Served:
+    """A food as it is eaten: "1 slice of bread, 35 g"; one portion is what the words say. Raises Problem when the words
+    leave no weight."""
+    line = read_line(words, 1.0)
+    if line.weight is None:
+        raise Problem("meals.no_weight", words=words[:80])
+    role = "bread" if pattern("bread_at_table").search(words) else "side"
+    return Served(Dish(words.split(",")[0].strip(), 1.0, (line,)), role, is_plain=True)
+
+
+@dataclass(frozen=True)
+class Seat:
+    """Somebody at the table, and their portion of every dish, in the order of the dishes. `noted`: foods of an allergy
+    noted in words of their own, `disliked`: of what they will not eat. `without`: dish -> positions of the lines that do
+    not go into their part of it (meals/splitting.py)."""
+
+    name: str
+    eater: Eater
+    portions: tuple[Portion, ...]
+    noted: tuple[str, ...] = ()
+    disliked: tuple[str, ...] = ()
+    without: Mapping[int, frozenset[int]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What a plan of an eater keeps out, over what they eat: which dishes hold it, of which the label decides."""
+
+    tag: str
+    plans: tuple[str, ...]
+    contain: tuple[int, ...]
+    by_label: tuple[int, ...]
+
+    @property
+    def label(self) -> str:
+        return TAGS[self.tag]
+
+    @property
+    def state(self) -> str:
+        return SHUT if self.contain else UNSURE if self.by_label else OPEN
+
+
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """A dish before an eater. `state`: open, shut, unsure, or none when they eat nothing of it; `why`: the tightest thing.
+
+    `takes`: nutrient -> its likely part of what the whole meal allows, of every ceiling.
+    `is_barred`: it could not be eaten in any portion.
+    """
+
+    dish: int
+    portion: Portion
+    state: str
+    why: Note
+    takes: Mapping[str, float]
+    is_barred: bool = False
+
+    @property
+    def tightest(self) -> tuple[str, float] | None:
+        """(nutrient, part of the meal's ceiling) of which it takes most."""
+        return max(self.takes.items(), key=lambda item: item[1], default=None)
+
+
+@dataclass(frozen=True)
+class Place:
+    """An eater's meal. `verdicts` of its gates; `kept` of what plans keep out; `crossings` in the order of the dishes;
+    `spread`: (3, dishes, nutrients) of what they eat, least, likely, most."""
+
+    seat: Seat
+    verdicts: tuple[Verdict, ...]
+    kept: tuple[Kept, ...]
+    crossings: tuple[Crossing, ...]
+    spread: np.ndarray
+
+    @property
+    def state(self) -> str:
+        """Shut when anything is, unsure when anything is, else open."""
+        states = {v.state for v in self.verdicts} | {k.state for k in self.kept}
+        states |= {c.state for c in self.crossings} - {NOT_EATEN}
+        return SHUT if SHUT in states else UNSURE if UNSURE in states else OPEN
+
+    @property
+    def is_eating(self) -> bool:
+        return any(self.seat.portions)
+
+    def verdict(self, nutrient: str) -> Verdict | None:
+        return next((each for each in self.verdicts if each.gate.nutrient == nutrient), None)
+
+    def left(self, nutrient: str) -> float:
+        """How much of a nutrient the meal still leaves at the least, below zero when it is over; infinite without a
+        ceiling, and minus infinite where nobody can tell."""
+        verdict = self.verdict(nutrient)
+        return verdict.gate.high.limit - verdict.at_most if verdict and verdict.gate.high else np.inf
+
+
+@dataclass(frozen=True)
+class Table:
+    """Everybody's meal. `places` in the order of the seats."""
+
+    dishes: tuple[Served, ...]
+    places: tuple[Place, ...]
+    meal: str
+
+    def eaten(self, dish: int) -> Portion:
+        """How many servings of a dish all of them eat together."""
+        portions = [place.seat.portions[dish] for place in self.places]
+        least, likely, most = (sum(getattr(each, side) for each in portions) for side in ("least", "likely", "most"))
+        return Portion(least, likely, most)
+
+    def spare(self, dish: int) -> float:
+        """Servings of a dish nobody eats; below zero when there is not enough of it."""
+        if self.dishes[dish].is_plain:
+            return 0.0
+        return self.dishes[dish].measured.servings - self.eaten(dish).likely
+
+
+def lay(dishes: Sequence[Served], seats: Sequence[Seat], meal: str = "dinner") -> Table:
+    """Everybody's meal over these dishes. Raises Problem for a dish of which nobody knows how many it serves, and
+    ValueError for a seat whose portions are not as many as the dishes."""
+    as_eaten = _AsEaten(dishes)
+    return Table(tuple(dishes), tuple(_place(seat, as_eaten, meal) for seat in seats), meal)
+
+
+class _AsEaten:
+    """Each dish as somebody eats it, whole or without some lines, worked out once for all who eat it so."""
+
+    def __init__(self, dishes: Sequence[Served]):
+        self.dishes = dishes
+        self.less: dict[tuple[int, frozenset[int]], Served] = {}
+        self.found: dict[tuple[int, frozenset[int], str], Mapping[str, Finding]] = {}
+
+    def served(self, dish: int, without: frozenset[int]) -> Served:
+        if not without:
+            return self.dishes[dish]
+        if (dish, without) not in self.less:
+            self.less[dish, without] = self.dishes[dish].less(without)
+        return self.less[dish, without]
+
+    def findings(self, dish: int, without: frozenset[int], allergen_list: str) -> Mapping[str, Finding]:
+        """Of everything anybody may keep out."""
+        key = dish, without, allergen_list
+        if key not in self.found:
+            lines = self.served(dish, without).dish.lines
+            self.found[key] = {finding.tag: finding for finding in find(lines, TAGS, allergen_list)}
+        return self.found[key]
+
+
+def meal_gates(eater: Eater, meal: str) -> tuple[list[Gate], list[Gate]]:
+    """(gates of the whole meal, gates of each dish for itself)."""
+    targets = eater.standing_targets()
+    of_serving = [target for target in targets if target.scope == "serving"]
+    of_meal = [target for target in targets if target.scope != "serving"]
+    return gates_for(of_meal, meal, eater.shares), gates_for(of_serving, meal, eater.shares)
+
+
+def _place(seat: Seat, as_eaten: _AsEaten, meal: str) -> Place:
+    every = range(len(as_eaten.dishes))
+    if len(seat.portions) != len(every):
+        raise ValueError(f"{len(seat.portions)} portions of {len(every)} dishes")
+    without = [seat.without.get(at, frozenset()) for at in every]
+    dishes = [as_eaten.served(at, without[at]) for at in every]
+    ones = [(each.analysis.at_least, each.analysis.amounts, each.analysis.at_most) for each in dishes]
+    parts = [(each.least, each.likely, each.most) for each in seat.portions]
+    shares = np.array(parts).reshape(-1, 3).T[..., None]
+    with np.errstate(invalid="ignore"):
+        spread = np.where(shares > 0, shares * np.array(ones).reshape(-1, 3, len(INDEX)).swapaxes(0, 1), 0.0)
+    gates, of_each = meal_gates(seat.eater, meal)
+    verdicts = tuple(_verdict(gate, spread, dishes) for gate in gates)
+    owners = avoids_of(seat.eater.plans)
+    found = [as_eaten.findings(at, without[at], seat.eater.allergen_list) for at in every]
+    kept = tuple(_kept(tag, tuple(key for key, _ in who), found, seat) for tag, who in owners.items())
+    crossings = tuple(
+        _crossing(at, dishes[at], seat, spread[:, at], (verdicts, of_each), {tag: found[at].get(tag) for tag in owners})
+        for at in every
+    )
+    return Place(seat, verdicts, kept, crossings, spread)
+
+
+def _verdict(gate: Gate, spread: np.ndarray, dishes: Sequence[Served]) -> Verdict:
+    least, likely, most = (float(side) for side in spread[:, :, INDEX[gate.nutrient]].sum(axis=1))
+    unknown, offset = [], 0
+    for at, served in enumerate(dishes):
+        if spread[1, at].any() or np.isinf(spread[2, at]).any():
+            unknown += [offset + line for line in served.analysis.unknown_lines(gate.nutrient)]
+        offset += len(served.dish.lines)
+    return Verdict(gate, likely, least, most, state_of(gate, least, most), tuple(unknown))
+
+
+def _kept(tag: str, plans: tuple[str, ...], by_dish: Sequence[Mapping[str, Finding]], seat: Seat) -> Kept:
+    eaten = [(at, found[tag]) for at, found in enumerate(by_dish) if tag in found and seat.portions[at]]
+    contain = tuple(at for at, finding in eaten if finding.verdict == CONTAINS)
+    return Kept(tag, plans, contain, tuple(at for at, finding in eaten if finding.verdict != CONTAINS))
+
+
+def _crossing(
+    at: int,
+    served: Served,
+    seat: Seat,
+    spread: np.ndarray,
+    held: tuple[Sequence[Verdict], Sequence[Gate]],
+    avoided: Mapping[str, Finding | None],
+) -> Crossing:
+    """One dish before one eater: what it holds that they keep out comes first, then what it takes of the meal."""
+    verdicts, of_each = held
+    ceilings = [verdict.gate for verdict in verdicts if verdict.gate.high]
+    takes = {gate.nutrient: _part(spread[1, INDEX[gate.nutrient]], gate) for gate in ceilings}
+    found = [finding for finding in avoided.values() if finding]
+    barred = [finding.tag for finding in found if finding.verdict == CONTAINS]
+    named = [each for each in named_in(seat.noted, served.dish.lines) if each.lines]
+    portion = seat.portions[at]
+    state, why = OPEN, NOTHING
+    if barred:
+        state, why = SHUT, note("meals.contains", tags=tuple(barred))
+    elif named:
+        state, why = UNSURE, note("meals.named", words=named[0].words)
+    if state != SHUT:
+        number, said = _by_numbers(spread, ceilings, of_each, portion)
+        if number == SHUT or (number == UNSURE and state == OPEN):
+            state, why = number, said
+        elif state == OPEN and found:
+            state, why = UNSURE, note("meals.check_label", tags=tuple(finding.tag for finding in found))
+        elif state == OPEN:
+            why = said
+    return Crossing(at, portion, state if portion else NOT_EATEN, why, takes, bool(barred))
+
+
+def _part(amount: float, gate: Gate) -> float:
+    limit = gate.high.limit if gate.high else np.inf
+    return float(amount / limit) if limit else (np.inf if amount else 0.0)
+
+
+def _by_numbers(
+    spread: np.ndarray, ceilings: Sequence[Gate], of_each: Sequence[Gate], portion: Portion
+) -> tuple[str, Note]:
+    """How one portion stands to what the whole meal allows, and one serving to what a serving may hold; and the
+    tightest thing to say of it."""
+    worst, words, tightest = OPEN, NOTHING, -1.0
+    for gate, by, code in (
+        *((g, 1.0, "takes") for g in ceilings),
+        *((g, portion.most or 1.0, "serving") for g in of_each),
+    ):
+        least, likely, most = (float(side) / by for side in spread[:, INDEX[gate.nutrient]])
+        roof = gate.high.limit if gate.high else np.inf
+        one_sided = state_of(Gate(gate.nutrient, gate.low if code == "serving" else None, gate.high), least, most)
+        part = likely / roof if roof else (np.inf if likely > TOLERANCE else 0.0)
+        grade = (OPEN, UNSURE, SHUT).index(one_sided)
+        if (grade, part) > ((OPEN, UNSURE, SHUT).index(worst), tightest):
+            worst, tightest = one_sided, part
+            words = note(
+                f"meals.{code}", nutrient=gate.nutrient, part=part, state=one_sided, is_open_ended=not np.isfinite(most)
+            )
+    return worst, words

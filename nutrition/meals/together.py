@@ -1,0 +1,60 @@
+"""One dish for everybody who eats of it: what the rest of each meal leaves for it, the tightest of all on one serving. A way through
+for that eater is a way for each of them, and opens their meals."""
+
+import numpy as np
+
+from nutrition.food.nutrients import INDEX
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Post, Target
+from nutrition.limits.plans import Facts, avoids_of
+from nutrition.meals.table import Place, Table
+from nutrition.swaps.door import find_ways
+from nutrition.swaps.way_through import Outcome
+from nutrition.swaps.wish import Wish
+
+
+def together(table: Table, dish: int) -> Eater:
+    """Everybody who eats of a dish as one eater of one serving of it.
+
+    Each limit of a meal, less what the other dishes bring to it, is shared out over the portion its owner eats: half a serving lets
+    a serving hold twice as much. Limits keep their owners' names; what anybody's plan keeps out is kept out. Where two follow one
+    plan in different schools, the one that keeps more out counts.
+    """
+    eating = [place for place in table.places if place.seat.portions[dish]]
+    targets = tuple(target for place in eating for target in _targets(place, dish))
+    plans: dict[str, dict[str, str]] = {}
+    for place in eating:
+        for key, settings in place.seat.eater.plans.items():
+            mine = {key: dict(settings)}
+            if key not in plans or len(avoids_of(mine)) > len(avoids_of({key: plans[key]})):
+                plans.update(mine)
+    circumstances = tuple(dict.fromkeys(each for place in eating for each in place.seat.eater.facts.circumstances))
+    region = "eu" if any(place.seat.eater.allergen_list == "eu" for place in eating) else ""
+    return Eater(Facts(plans=tuple(plans), circumstances=circumstances), plans, targets, region=region)
+
+
+def _targets(place: Place, dish: int) -> list[Target]:
+    portion, found = place.seat.portions[dish], []
+    others = np.delete(place.spread, dish, axis=1).sum(axis=1)
+    # Where nobody knows how much the others may bring, what is known of them counts: the meal stays open to question.
+    others[2] = np.where(np.isfinite(others[2]), others[2], others[1])
+    for verdict in place.verdicts:
+        low, high, column = verdict.gate.low, verdict.gate.high, INDEX[verdict.gate.nutrient]
+        if low and portion.least and (least := low.limit - float(others[0, column])) > 0:
+            found.append(_target(place, low, least / portion.least, None))
+        if high:
+            found.append(_target(place, high, None, max(high.limit - float(others[2, column]), 0.0) / portion.most))
+    found += [target for target in place.seat.eater.standing_targets() if target.scope == "serving"]
+    return found
+
+
+def _target(place: Place, post: Post, minimum: float | None, maximum: float | None) -> Target:
+    source = f"{place.seat.name}: {post.target.source}" if post.target.source else place.seat.name
+    return Target(post.target.nutrient, minimum, maximum, "serving", post.target.plan, source)
+
+
+def ways_for_all(table: Table, dish: int, wish: Wish | None = None) -> Outcome:
+    """The least change of one dish that opens the meals of all who eat it, nothing put beside it; or which limits cannot meet."""
+    never = tuple(each for place in table.places for each in (*place.seat.noted, *place.seat.disliked))
+    whole = table.dishes[dish].dish
+    return find_ways(whole, together(table, dish), wish or Wish(one_pot=True), table.meal, dislikes=never)
