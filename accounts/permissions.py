@@ -76,6 +76,9 @@ PERMISSIONS = {
     "handouts.open_link": Rule(None),
     "practice.join": Rule(None),
     "server.watch": Rule(None),
+    "meals.see": Rule(_SEES_PEOPLE),
+    "meals.change": Rule(_DRAFTS),
+    "meals.cook": Rule(_EVERYONE),
     "pantry.see": Rule(_EVERYONE),
     "pantry.change": Rule(_DRAFTS),
 }

@@ -17,6 +17,7 @@ urlpatterns = [
     path("bench/", include("bench.urls")),
     path("kitchen/", include("kitchen.urls")),
     path("card/", include("handouts.urls")),
+    path("meals/", include("meals.urls")),
     path("diary/", include("diary.urls")),
     path("pantry/", include("pantry.urls")),
     path("office/", include("office.urls")),

@@ -52,5 +52,9 @@ ACTS = {
     "link.given": "gave out a link to a card of {person}",
     "link.withdrawn": "withdrew a link to a card of {person}",
     "link.opened": "a link to a card of {person} was opened",
+    "meal.begun": "laid a table: {thing}",
+    "meal.seated": "laid a place for {person}",
+    "meal.portion": "set a portion of {person}: {thing}",
+    "meal.cleared": "cleared a table away: {thing}",
     "log.exported": "exported the log",
 }

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from nutrition.__main__ import Parser, add_seat
 from nutrition.commands.answers import Refused, finite, gate_json
 from nutrition.commands.asked import eater_of, position_of, read
+from nutrition.commands.options import Parser, add_seat
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import ROLES, guess_role

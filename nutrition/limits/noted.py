@@ -64,7 +64,8 @@ def _words_of(name: str) -> frozenset[str]:
 
 def named_in(words: Iterable[str], lines: Sequence[Line]) -> list[Named]:
     """Where noted words are named: in a line's words, in its food, or in a food it may be. In the order of `words`."""
-    called = [_names_of(line) for line in lines]
+    words = tuple(words)
+    called = [_names_of(line) for line in lines] if words else []
     return [Named(each, tuple(i for i, names in enumerate(called) if name_in([each], names))) for each in words]
 
 

@@ -87,6 +87,10 @@ class Fits:
     by_label: tuple[str, ...]
 
     @property
+    def halves(self) -> int:
+        return round(self.count / STEP)
+
+    @property
     def words(self) -> Note:
         return self.food.counted(self.count)
 

@@ -67,6 +67,10 @@ def _own_pot(names: Sequence[str], lines: Sequence[str], servings: float) -> str
     )
 
 
+def _own_batch(names: Sequence[str], lines: Sequence[str], servings: float) -> str:
+    return f"{_and(lines).capitalize()} cannot be taken out again: make the part of {_and(names)}, {_servings(servings)}, as a batch of its own."
+
+
 def _pays(nutrient: str, part: float, share: float) -> str:
     return f"takes {part:.0%} of the meal’s {BY_KEY[nutrient].label.lower()} where its share is {share:.0%}"
 
@@ -78,6 +82,7 @@ SENTENCES = {
     "no_weight": "“{words}” leaves open how much it is. Write it with its weight, as in 1 slice of bread, 35 g.",
     "contains": lambda tags: f"contains {_tags(tags)}",
     "check_label": lambda tags: f"check the label: {_tags(tags)}",
+    "step_adds": "a step adds {words}: check it",
     "named": "noted allergy: {words} is named",
     "takes": _takes,
     "serving": _serving,
@@ -87,6 +92,7 @@ SENTENCES = {
     "take_out": _take_out,
     "goes_on": _goes_on,
     "own_pot": _own_pot,
+    "own_batch": _own_batch,
     "when_done": _when_done,
     "cook_first": lambda tag, names, first, after: (
         f"For {_and(names)}: cook {_and(first)} first, before {_and(after)}, with clean boards, pans and spoons."

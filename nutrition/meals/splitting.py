@@ -56,7 +56,8 @@ class Split:
         if self.step is None:
             return (note("meals.when_done", names=names, lines=goes_on, part=self.part, servings=servings),)
         if not self.step:
-            return (note("meals.own_pot", names=names, lines=left_out, servings=servings),)
+            code = "own_batch" if self.theirs.kind in BAKED else "own_pot"
+            return (note(f"meals.{code}", names=names, lines=left_out, servings=servings),)
         taken = note(
             "meals.take_out",
             step=self.step,

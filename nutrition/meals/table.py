@@ -4,7 +4,7 @@ What somebody eats of a dish is its serving times their portion, least times lea
 A dish is held, on its own, to what nobody at that place may eat and to what one serving may hold; the meal is held to the rest.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -23,6 +23,7 @@ from nutrition.limits.roles import WHOLE
 from nutrition.meals.portions import Measured, Portion
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.recipe import read_line
+from nutrition.reading.unlisted import Unlisted, unlisted
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
 from nutrition.tables import pattern
@@ -58,6 +59,11 @@ class Served:
     @property
     def title(self) -> str:
         return self.dish.title
+
+    @cached_property
+    def added_by_steps(self) -> tuple[Unlisted, ...]:
+        """What the steps add and no line names: nobody knows how much, and whose label decides."""
+        return tuple(unlisted(self.dish.steps, self.dish.lines))
 
     def less(self, positions: frozenset[int]) -> "Served":
         """The same without some of its lines, as it is for somebody whose part was taken out before them."""
@@ -235,7 +241,7 @@ def _place(seat: Seat, as_eaten: _AsEaten, meal: str) -> Place:
     verdicts = tuple(_verdict(gate, spread, dishes) for gate in gates)
     owners = avoids_of(seat.eater.plans)
     found = [as_eaten.findings(at, without[at], seat.eater.allergen_list) for at in every]
-    kept = tuple(_kept(tag, tuple(key for key, _ in who), found, seat) for tag, who in owners.items())
+    kept = tuple(_kept(tag, tuple(key for key, _ in who), found, seat, dishes) for tag, who in owners.items())
     crossings = tuple(
         _crossing(at, dishes[at], seat, spread[:, at], (verdicts, of_each), {tag: found[at].get(tag) for tag in owners})
         for at in every
@@ -253,10 +259,19 @@ def _verdict(gate: Gate, spread: np.ndarray, dishes: Sequence[Served]) -> Verdic
     return Verdict(gate, likely, least, most, state_of(gate, least, most), tuple(unknown))
 
 
-def _kept(tag: str, plans: tuple[str, ...], by_dish: Sequence[Mapping[str, Finding]], seat: Seat) -> Kept:
+def _kept(
+    tag: str, plans: tuple[str, ...], by_dish: Sequence[Mapping[str, Finding]], seat: Seat, dishes: Sequence[Served]
+) -> Kept:
     eaten = [(at, found[tag]) for at, found in enumerate(by_dish) if tag in found and seat.portions[at]]
     contain = tuple(at for at, finding in eaten if finding.verdict == CONTAINS)
-    return Kept(tag, plans, contain, tuple(at for at, finding in eaten if finding.verdict != CONTAINS))
+    by_label = {at for at, finding in eaten if finding.verdict != CONTAINS}
+    by_steps = {at for at, served in enumerate(dishes) if seat.portions[at] and _steps_add(served, (tag,))}
+    return Kept(tag, plans, contain, tuple(sorted((by_label | by_steps) - set(contain))))
+
+
+def _steps_add(served: Served, tags: Collection[str]) -> str:
+    """What a step adds that may hold one of these, in its words; empty for nothing."""
+    return next((each.words for each in served.added_by_steps if not set(tags).isdisjoint(each.tags)), "")
 
 
 def _crossing(
@@ -284,8 +299,9 @@ def _crossing(
         number, said = _by_numbers(spread, ceilings, of_each, portion)
         if number == SHUT or (number == UNSURE and state == OPEN):
             state, why = number, said
-        elif state == OPEN and found:
-            state, why = UNSURE, note("meals.check_label", tags=tuple(finding.tag for finding in found))
+        elif state == OPEN and (found or (added := _steps_add(served, avoided))):
+            tags = tuple(finding.tag for finding in found)
+            state, why = UNSURE, note("meals.check_label", tags=tags) if tags else note("meals.step_adds", words=added)
         elif state == OPEN:
             why = said
     return Crossing(at, portion, state if portion else NOT_EATEN, why, takes, bool(barred))

@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "bench",
     "kitchen",
     "handouts",
+    "meals",
     "diary",
     "today",
     "office",

@@ -6,8 +6,6 @@ Figures by hand from USDA SR Legacy rows: rice, white, long-grain, cooked 130 kc
 
 import itertools
 import json
-import subprocess
-import sys
 import tempfile
 from dataclasses import replace
 from pathlib import Path
@@ -31,6 +29,7 @@ from nutrition.meals.together import together, ways_for_all
 from nutrition.notes import Problem
 from nutrition.reading.recipe import read_recipe
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
+from tests.nutrition.test_cli import run
 
 CARROTS = Served(read_recipe("Carrot salad\nServes 4\n500 g carrots, grated\nMethod\nToss."), "salad")
 RICE = Served(read_recipe("Boiled rice\nServes 4\n600 g cooked white rice\n2 g salt\nMethod\nBoil."), "side")
@@ -404,7 +403,7 @@ class Portions(SimpleTestCase):
 
 class CommandLine(SimpleTestCase):
     def run_meal(self, *arguments):
-        return subprocess.run([sys.executable, "-m", "nutrition", "meal", *arguments], capture_output=True, text=True)
+        return run("meal", *arguments)
 
     def test_dishes_and_eaters_in_and_a_table_out(self):
         eaters = [

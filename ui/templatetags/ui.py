@@ -217,6 +217,12 @@ def grams(amount):
     return f"{amount:.0f} g" if amount >= 10 else f"{amount:.1f} g"
 
 
+@register.filter(name="kitchen_number")
+def as_kitchen_number(amount):
+    """A number as a cook writes it; nothing is 0."""
+    return kitchen_number(amount) if amount >= 0.05 else "0"
+
+
 @register.filter
 def plain_grams(amount):
     return "" if amount is None else f"{amount:.4g}" if amount < 1000 else f"{amount:.0f}"
@@ -277,6 +283,7 @@ ROOMS = {
     "people:people": ("People", "people.see"),
     "recipes:recipes": ("Recipes", "recipes.see"),
     "bench:benches": ("Bench", "bench.see"),
+    "meals:meals": ("Meals", "meals.see"),
     "kitchen:cooks": ("Kitchen", "kitchen.see"),
     "handouts:handouts": ("Handouts", "handouts.see"),
     "pantry:pantry": ("Pantry", "pantry.see"),

@@ -12,7 +12,7 @@ from accounts.permissions import KITCHEN, OWNER, STAFF, STUDENT
 from accounts.scope import within
 from bench import actions as bench_actions
 from bench.ways import stages_of, workbench_of
-from demo import EMAIL, PASSWORD, kitchen, labels
+from demo import EMAIL, PASSWORD, kitchen, labels, tables
 from nutrition.food.table import foods
 from nutrition.reading.page import from_text
 from nutrition.swaps.way_through import ways_for
@@ -28,6 +28,7 @@ RECIPES = Path(__file__).resolve().parent.parent.parent / "recipes"
 PEOPLE = [
     {
         "name": "Benedek Solway",
+        "household": "Solway",
         "born_on": date(1957, 5, 21),
         "sex": "male",
         "height_cm": 174,
@@ -40,6 +41,12 @@ PEOPLE = [
         "dislikes": "liver, rosemary",
         "plans": {"kidney": {"potassium": "2500"}, "diabetes": {}},
         "confirmed": True,
+    },
+    {
+        "name": "Petra Solway",
+        "household": "Solway",
+        "about": "Benedek’s daughter; cooks for both. No meat since she was sixteen.",
+        "plans": {"vegetarian": {}},
     },
     {
         "name": "Marguerite Obi",
@@ -148,6 +155,7 @@ class Command(BaseCommand):
             self.story(recipes, people, oona)
             kitchen.tell({path: recipes[path].benches.first() for path in recipes}, oona)
             labels.enter(oona)
+            tables.lay(recipes, people, oona)
         self.stdout.write("The demo is loaded.")
 
     def person(self, row, user):

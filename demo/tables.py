@@ -1,0 +1,44 @@
+"""A holiday table: seven dishes, six at it, four kinds of limits; a guest in need of nothing among them."""
+
+from datetime import timedelta
+
+from django.utils.timezone import localdate
+
+from meals import actions
+from meals.models import Occasion
+
+#: Dish of demo/recipes, what part of the meal it is, how many batches.
+DISHES = [
+    ("orange-salad", "salad", 1), ("slow-duck", "main", 1), ("chestnut-loaf", "main", 1), ("red-cabbage", "side", 1),
+    ("roast-roots", "side", 1), ("rye-rolls", "bread", 1), ("poached-pears", "dessert", 1),
+]  # fmt: skip
+#: Guest, what they keep to.
+GUESTS = [("Aunt Ottilie", ["gluten-free"]), ("Little Jonas", ["free-of:milk"]), ("The neighbor", [])]
+#: Who -> dish -> portion, where it is not one serving.
+PORTIONS = {
+    "Benedek Solway": {"orange-salad": "none", "chestnut-loaf": "none", "slow-duck": "half", "roast-roots": "half", "poached-pears": "half"},
+    "Petra Solway": {"slow-duck": "none"},
+    "Marguerite Obi": {"chestnut-loaf": "none", "rye-rolls": "none"},
+    "Aunt Ottilie": {"slow-duck": "none", "rye-rolls": "none"},
+    "Little Jonas": {"chestnut-loaf": "none", "slow-duck": "half", "orange-salad": "half"},
+    "The neighbor": {"chestnut-loaf": "none"},
+}  # fmt: skip
+
+
+def lay(recipes, people, user):
+    """Midwinter at the Solways, three weeks from now."""
+    occasion = actions.begin(localdate() + timedelta(days=24), "dinner", "Solway", "Midwinter at the Solways", user)
+
+    def fresh():
+        return Occasion.objects.get(pk=occasion.pk)
+
+    actions.seat_person(occasion, None, people["Marguerite Obi"], user)
+    for name, plans in GUESTS:
+        actions.seat_guest(fresh(), None, name, plans, None, None)
+    dishes = {}
+    for stem, role, batches in DISHES:
+        row = dishes[stem] = actions.add_recipe(fresh(), None, recipes[stem])
+        actions.set_dish(fresh(), None, row, role=role, batches=batches)
+    for seat in occasion.seats.all():
+        portions = {dishes[stem].pk: words for stem, words in PORTIONS[str(seat)].items()}
+        actions.set_portions(fresh(), None, seat, portions)

@@ -1,0 +1,1 @@
+"""Meals: a table with several dishes and several eaters."""

@@ -1,0 +1,226 @@
+"""What may be done at a table. Each verb is one transaction that moves the version on. Verbs take values."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from datetime import date, time
+from typing import Any
+
+from django.db import transaction
+
+from accounts.models import User
+from bench import actions as bench_actions
+from bench.models import Try
+from nutrition.dish.dish import Dish, keyed
+from nutrition.limits.plans import choose
+from nutrition.limits.roles import ROLES, guess_role
+from nutrition.meals.portions import read_portion
+from nutrition.meals.room import foods_as_eaten
+from nutrition.meals.table import Served, plain
+from nutrition.notes import Problem
+from people.models import Person
+from recipes.models import Recipe
+from records.log import record
+
+from .models import USUAL_TIMES, Helping, Occasion, OnTable, Seat
+
+#: As many as one page can hold.
+MOST_DISHES, MOST_EATERS = 24, 24
+
+
+@transaction.atomic
+def begin(on: date, meal: str, household: str, title: str, user: User, serve_at: time | None = None) -> Occasion:
+    """A table with everybody of a household; empty when there is none of that name."""
+    occasion = Occasion(on=on, meal=meal, household=household, title=title, serve_at=serve_at or USUAL_TIMES[meal])
+    occasion.created_by = user
+    occasion.save()
+    record("meal.begun", by=user, thing=meal)
+    if household:
+        for person in Person.objects.filter(household=household)[:MOST_EATERS]:
+            _seat(occasion, person, user)
+    return occasion
+
+
+def _seat(occasion: Occasion, person: Person, user: User) -> Seat:
+    seat = Seat(occasion=occasion, person=person)
+    seat.save()
+    record("meal.seated", person, by=user)
+    return seat
+
+
+@transaction.atomic
+def set_facts(occasion: Occasion, version: int | None, **facts: Any) -> None:
+    """Title, day, meal, time."""
+    occasion.claim(version, str(facts.get("title", "")), **facts)
+
+
+@transaction.atomic
+def seat_person(occasion: Occasion, version: int | None, person: Person, user: User) -> Seat:
+    """Somebody joins, or comes back."""
+    occasion.claim(version, str(person))
+    found = Seat.objects.filter(occasion=occasion, person=person).first()
+    if found and not found.is_away:
+        raise Problem("meals.at_the_table", name=str(person))
+    _room_for(occasion.seats, MOST_EATERS, "eaters")
+    if found:
+        _set_away(found, False)
+        return found
+    return _seat(occasion, person, user)
+
+
+@transaction.atomic
+def seat_guest(
+    occasion: Occasion,
+    version: int | None,
+    name: str,
+    plan_keys: Iterable[str],
+    weight_kg: float | None,
+    energy_kcal: float | None,
+) -> Seat:
+    """A guest with limits only. Raises Problem for a plan that is not known."""
+    occasion.claim(version, name)
+    _room_for(occasion.seats, MOST_EATERS, "eaters")
+    plans = {key: choose(key, {}) for key in plan_keys}
+    seat = Seat(occasion=occasion, guest=name, plans=plans, weight_kg=weight_kg, energy_kcal=energy_kcal)
+    seat.save()
+    return seat
+
+
+def _room_for(rows: Any, most: int, what: str) -> None:
+    if rows.there().count() >= most:
+        raise Problem("meals.full", most=most, what=what)
+
+
+@transaction.atomic
+def set_away(occasion: Occasion, version: int | None, row: Seat | OnTable, is_away: bool) -> None:
+    """Take somebody or something off the table, or put it back; portions stay as they were."""
+    occasion.claim(version, str(row))
+    _set_away(row, is_away)
+
+
+def _set_away(row: Seat | OnTable, is_away: bool) -> None:
+    row.is_away = is_away
+    row.save(update_fields=["is_away"])
+
+
+def _put(occasion: Occasion, dish: Dish, only_for: int | None = None, **of: Any) -> OnTable:
+    _room_for(occasion.dishes, MOST_DISHES, "dishes")
+    dish = replace(dish, lines=keyed(dish.lines))
+    row = OnTable(occasion=occasion, kept=dish, **of)
+    row.save()
+    if only_for:
+        for seat in occasion.seats.exclude(pk=only_for):
+            Helping(seat=seat, dish=row, words="none").save()
+    return row
+
+
+@transaction.atomic
+def add_recipe(occasion: Occasion, version: int | None, recipe: Recipe) -> OnTable:
+    """A recipe of the library. Raises Problem when nobody said how many it serves."""
+    occasion.claim(version, str(recipe))
+    dish = recipe.dish
+    if not dish.serves:
+        raise Problem("meals.no_servings", title=str(recipe))
+    role = guess_role(dish.kind, dish.title, occasion.meal)
+    return _put(occasion, dish, recipe=recipe, role=role, cooked_serving_g=recipe.serving_grams)
+
+
+@transaction.atomic
+def add_try(occasion: Occasion, version: int | None, attempt: Try) -> OnTable:
+    """A try as it stands on its bench, with the part of a meal it has there."""
+    occasion.claim(version, str(attempt))
+    dish = bench_actions.standing_edit(attempt).dish
+    dish = replace(dish, title=attempt.bench.recipe.title)
+    cooked = attempt.weighed_g / dish.servings if attempt.weighed_g else None
+    bench = attempt.bench
+    return _put(occasion, dish, recipe=bench.recipe, attempt=attempt, role=bench.role, cooked_serving_g=cooked)
+
+
+@transaction.atomic
+def add_food(occasion: Occasion, version: int | None, words: str, only_for: int | None = None) -> OnTable:
+    """A plain food: one portion is what the words say. `only_for`: the seat that eats it; everybody where none is named."""
+    occasion.claim(version, words)
+    served = plain(words)
+    return _put(occasion, served.dish, only_for, words=words[:200], role=served.role)
+
+
+@transaction.atomic
+def add_as_eaten(occasion: Occasion, version: int | None, name: str, count: float, only_for: int) -> OnTable:
+    """A food that still fits somebody's meal, and so many of it for them alone. Raises Problem when it is not known."""
+    food = next((each for each in foods_as_eaten() if each.one == name), None)
+    if food is None:
+        raise Problem("meals.nothing_to_add")
+    occasion.claim(version, name)
+    role = food.part if food.part in ROLES else "side"
+    row = _put(occasion, Dish(food.one, 1.0, food.line(1.0)), only_for, words=food.one, role=role)
+    seat = occasion.seats.get(pk=only_for)
+    _help(seat, row, words=f"{count:g}")
+    return row
+
+
+@transaction.atomic
+def set_portion(
+    occasion: Occasion, version: int | None, seat: Seat, dish: OnTable, words: str, served: Served, user: User
+) -> None:
+    """What somebody gets of a dish, in words. Raises Problem when they cannot be read."""
+    occasion.claim(version, words)
+    read_portion(words, served.measured)
+    _help(seat, dish, words=" ".join(words.split())[:60])
+    if seat.person_id:
+        record("meal.portion", seat.person_id, by=user, thing=words[:40] or "1")
+
+
+@transaction.atomic
+def set_portions(occasion: Occasion, version: int | None, seat: Seat, portions: Mapping[int, str]) -> None:
+    """Several portions of one eater at once, by the number of the dish."""
+    occasion.claim(version)
+    for dish in occasion.dishes.filter(pk__in=portions):
+        _help(seat, dish, words=portions[dish.pk])
+
+
+@transaction.atomic
+def take_out(
+    occasion: Occasion, version: int | None, seats: Iterable[Seat], dish: OnTable, keys: Iterable[str]
+) -> None:
+    """Their part of a dish is taken out before these lines; nothing named: they eat it as it is."""
+    occasion.claim(version, str(dish))
+    for seat in seats:
+        _help(seat, dish, without=list(keys))
+
+
+def _help(seat: Seat, dish: OnTable, **changes: Any) -> None:
+    Helping.objects.update_or_create(
+        seat=seat, dish=dish, defaults=changes, create_defaults={**changes, "practice_id": seat.practice_id}
+    )
+
+
+@transaction.atomic
+def set_dish(occasion: Occasion, version: int | None, row: OnTable, **facts: Any) -> None:
+    """Its part of the meal, how many batches, how many pieces a serving is."""
+    occasion.claim(version, str(row))
+    for name, value in facts.items():
+        setattr(row, name, value)
+    row.save(update_fields=list(facts))
+
+
+@transaction.atomic
+def change_dish(occasion: Occasion, version: int | None, row: OnTable, dish: Dish) -> None:
+    """The dish as it was changed for this table; the recipe and its tries stay as they are."""
+    occasion.claim(version, str(row))
+    row.kept, row.is_own = replace(dish, lines=keyed(dish.lines)), True
+    row.save(update_fields=["kept", "is_own"])
+
+
+@transaction.atomic
+def as_in_the_library(occasion: Occasion, version: int | None, row: OnTable) -> None:
+    """Away with what was changed for this table."""
+    occasion.claim(version, str(row))
+    row.is_own = False
+    row.save(update_fields=["is_own"])
+
+
+@transaction.atomic
+def clear(occasion: Occasion, version: int | None, user: User) -> None:
+    """The whole table is gone, and nothing else."""
+    occasion.claim(version)
+    record("meal.cleared", by=user, thing=occasion.meal)
+    occasion.delete()

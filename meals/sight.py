@@ -1,0 +1,321 @@
+"""A table as it is looked at: the rows of the database, what the core says of them, and what stands where on the page."""
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any
+
+from django.db.models import Count, F, Q
+
+from bench.models import Edit
+from nutrition.dish.dish import Dish
+from nutrition.limits.eater import Eater
+from nutrition.limits.noted import noted_words
+from nutrition.limits.plans import PLANS, Facts, missing_for, targets_for
+from nutrition.limits.roles import ROLES
+from nutrition.meals.contact import Contact, contacts
+from nutrition.meals.pairing import Pairing, pairings, to_blame
+from nutrition.meals.portions import ONE, Portion, read_portion
+from nutrition.meals.room import Fits, room_for
+from nutrition.meals.splitting import Split, splits
+from nutrition.meals.table import NOT_EATEN, Crossing, Place, Served, Table, lay
+from nutrition.meals.table import Seat as CoreSeat
+from nutrition.notes import Problem
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
+from people.models import Person
+from people.regimen import Regimen, regimens
+from recipes.models import Recipe
+
+from .models import Helping, Occasion, OnTable, Seat
+
+#: What of a meal there may be room for, in the order it is told, and how many of it.
+PARTS = {"bread": "bread", "salad": "salad", "starch": "rice, potatoes", "fruit": "fruit", "dessert": "dessert"}
+SHOWN_OF_A_PART = 2
+
+
+@dataclass(frozen=True)
+class Row:
+    """A dish of the table: its row, the dish as the core has it, and what became of where it came from."""
+
+    row: OnTable
+    served: Served
+    is_gone: bool
+
+    @property
+    def address(self) -> str:
+        source = self.row.attempt or self.row.recipe
+        return source.get_absolute_url() if source else ""
+
+    @property
+    def what(self) -> str:
+        """ "main · Try 2"."""
+        of = [ROLES[self.row.role].label, self.row.attempt.name if self.row.attempt else ""]
+        return " · ".join(filter(None, of))
+
+    @property
+    def note(self) -> str:
+        """What became of where it came from."""
+        if self.is_gone:
+            return "Its recipe is gone from the library; this is how it stood."
+        return "Changed for this table." if self.row.is_own else ""
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A crossing as the page draws it: the words of the portion, and the lines their part is taken out before."""
+
+    column: "Column"
+    dish: int
+    crossing: Crossing
+    words: str
+    left_out: tuple[str, ...]
+
+    @property
+    def is_eaten(self) -> bool:
+        return self.crossing.state != NOT_EATEN
+
+    @property
+    def shown(self) -> str:
+        return self.words or "1"
+
+    @property
+    def key(self) -> str:
+        """Of the crossing on the page."""
+        return f"{self.column.seat.pk}-{self.dish}"
+
+
+@dataclass(frozen=True)
+class Column:
+    """An eater of the table."""
+
+    seat: Seat
+    place: Place
+    plans: tuple[str, ...]
+    missing: tuple[str, ...] = ()
+    drafts: int = 0
+
+    @property
+    def gauges(self) -> list[tuple[Verdict, int | None, float]]:
+        """The meal's gates, shut first, then what cannot be told: (verdict, the dish that brings most of what is too much, its
+        part of it)."""
+        ordered = sorted(self.place.verdicts, key=lambda v: (SHUT, UNSURE, OPEN).index(v.state))
+        return [(each, *(to_blame(self.place, each.gate.nutrient) or (None, 0.0))) for each in ordered]
+
+    @property
+    def has_limits(self) -> bool:
+        return bool(self.place.verdicts or self.place.kept or self.plans)
+
+    @cached_property
+    def room(self) -> list[tuple[str, list[Fits]]]:
+        found = room_for(self.place)
+        return [(label, found[part][:SHOWN_OF_A_PART]) for part, label in PARTS.items() if part in found]
+
+    @property
+    def kept_open(self) -> list[str]:
+        """What is kept out and nothing listed was found of."""
+        return [each.label for each in self.place.kept if each.state == OPEN]
+
+    @property
+    def is_over(self) -> bool:
+        """Whether a ceiling is passed, or may be."""
+        return any(self.place.left(each.gate.nutrient) < 0 for each in self.place.verdicts)
+
+    @property
+    def has_ceilings(self) -> bool:
+        return any(verdict.gate.high for verdict in self.place.verdicts)
+
+
+@dataclass(frozen=True)
+class Apart:
+    """A pot that is split: the keys of the lines some cannot have, their seats, and what to do in words."""
+
+    row: Row
+    keys: tuple[str, ...]
+    seats: tuple[int, ...]
+    words: tuple[str, ...]
+
+
+@dataclass
+class TableSight:
+    """All of a table: `rows` down, `columns` across."""
+
+    occasion: Occasion
+    rows: list[Row]
+    columns: list[Column]
+    table: Table
+    helpings: dict[tuple[int, int], Helping]
+    away: list[Seat | OnTable] = field(default_factory=list)
+    asked_for: int = 0
+
+    @property
+    def watched(self) -> int:
+        """Whose place a narrow screen shows: who was asked for, else the first who is not through."""
+        seats = [column.seat.pk for column in self.columns]
+        if self.asked_for in seats or not seats:
+            return self.asked_for
+        return next((column.seat.pk for column in self.columns if column.place.state != OPEN), seats[0])
+
+    def cells(self, at: int) -> list[Cell]:
+        """Of one dish, a cell an eater."""
+        row, found = self.rows[at], []
+        for column in self.columns:
+            helping = self.helpings.get((column.seat.pk, row.row.pk))
+            dish = row.served.dish
+            left_out = tuple(line.text for line in dish.lines if helping and line.key in helping.without)
+            found.append(
+                Cell(column, row.row.pk, column.place.crossings[at], helping.words if helping else "", left_out)
+            )
+        return found
+
+    @property
+    def grid(self) -> list[tuple[Row, list[Cell], float, float, float]]:
+        """(dish, its cells, servings made, eaten, how many are short)."""
+        return [
+            (
+                row,
+                self.cells(at),
+                row.served.measured.servings,
+                self.table.eaten(at).likely,
+                max(-self.table.spare(at), 0.0),
+            )
+            for at, row in enumerate(self.rows)
+        ]
+
+    @property
+    def through(self) -> int:
+        return sum(column.place.state == OPEN for column in self.columns)
+
+    @cached_property
+    def splits(self) -> list["Apart"]:
+        """Of the dishes somebody cannot eat as they are."""
+        found = []
+        for at, row in enumerate(self.rows):
+            if any(column.place.crossings[at].state == SHUT for column in self.columns):
+                found += [self._apart(row, split) for split in splits(self.table, at)]
+        return found
+
+    def _apart(self, row: Row, split: Split) -> "Apart":
+        keys = tuple(row.served.dish.lines[at].key for at in split.without)
+        seats = tuple(self.columns[at].seat.pk for at in split.seats)
+        return Apart(row, keys, seats, tuple(str(each) for each in split.words(self.table)))
+
+    @cached_property
+    def contacts(self) -> list[tuple[Contact, list[str]]]:
+        return [(each, [str(words) for words in each.words(self.table)]) for each in contacts(self.table)]
+
+    @cached_property
+    def pairings(self) -> list[tuple[Column, Pairing, str, str]]:
+        """(eater, pairing, the dish, who pays): the one most over its share for each."""
+        found = []
+        for column in self.columns:
+            for each in pairings(self.table, column.place)[:1]:
+                payer = "" if each.payer is None else self.rows[each.payer].served.title
+                found.append((column, each, self.rows[each.dish].served.title, payer))
+        return found
+
+    def row_of(self, pk: int) -> int:
+        """Where a dish stands. Raises Problem when it is not here."""
+        return _position([row.row.pk for row in self.rows], pk)
+
+    def column_of(self, pk: int) -> int:
+        return _position([column.seat.pk for column in self.columns], pk)
+
+
+def _position(pks: list[int], pk: int) -> int:
+    if pk not in pks:
+        raise Problem("meals.not_here")
+    return pks.index(pk)
+
+
+def table_of(occasion: Occasion, asked_for: int = 0) -> TableSight:
+    """A table with everything on it, in a dozen queries however much there is."""
+    seats = list(Seat.objects.filter(occasion=occasion).select_related("person"))
+    rows = list(OnTable.objects.filter(occasion=occasion).select_related("recipe", "attempt__bench__recipe"))
+    sources = _sources([row for row in rows if not row.is_own])
+    dishes = [Row(row, _served(row, sources), _is_gone(row)) for row in rows if not row.is_away]
+    helpings = {(each.seat_id, each.dish_id): each for each in Helping.objects.filter(seat__occasion=occasion)}
+    people = {r.person.pk: r for r in regimens(Person.objects.filter(seats__occasion=occasion))}
+    sitting = [seat for seat in seats if not seat.is_away]
+    core = [_core_seat(seat, people.get(seat.person_id or 0), dishes, helpings) for seat in sitting]
+    table = lay([row.served for row in dishes], core, occasion.meal)
+    columns = [
+        _column(seat, place, people.get(seat.person_id or 0)) for seat, place in zip(sitting, table.places, strict=True)
+    ]
+    away: list[Seat | OnTable] = [seat for seat in seats if seat.is_away]
+    away += [row for row in rows if row.is_away]
+    return TableSight(occasion, dishes, columns, table, helpings, away, asked_for)
+
+
+def _sources(rows: list[OnTable]) -> dict[tuple[str, int], Dish]:
+    """The dishes as they stand now, of the rows that follow a try or a recipe."""
+    attempts = [row.attempt_id for row in rows if row.attempt_id]
+    # The cursor of each try says which of its edits stands.
+    standing = Edit.objects.filter(attempt__in=attempts, number=F("attempt__cursor")).select_related(
+        "attempt__bench__recipe"
+    )
+    found: dict[tuple[str, int], Dish] = {
+        ("try", edit.attempt_id): replace(edit.dish, title=edit.attempt.bench.recipe.title) for edit in standing
+    }
+    recipes = [row.recipe_id for row in rows if row.recipe_id and not row.attempt_id]
+    for recipe in Recipe.objects.filter(pk__in=recipes).prefetch_related("lines"):
+        found["recipe", recipe.pk] = recipe.dish
+    return found
+
+
+def _served(row: OnTable, sources: dict[tuple[str, int], Dish]) -> Served:
+    """As its try or recipe stands; as it was kept where that is gone, or says no more how many it serves."""
+    live = sources.get(("try", row.attempt_id or 0)) or sources.get(("recipe", row.recipe_id or 0))
+    dish = live if live and live.serves and live.lines else row.kept
+    is_plain = bool(row.words) and not row.recipe_id
+    return Served(dish, row.role, row.cooked_serving_g, row.batches, row.pieces, is_plain)
+
+
+def _is_gone(row: OnTable) -> bool:
+    """Whether it was taken from the library, and the recipe is not there any more."""
+    return not (row.words or row.recipe_id)
+
+
+def _core_seat(
+    seat: Seat, regimen: Regimen | None, rows: list[Row], helpings: dict[tuple[int, int], Helping]
+) -> CoreSeat:
+    eater = regimen.eater if regimen else guest_of(seat)
+    portions, without = [], {}
+    for at, row in enumerate(rows):
+        helping = helpings.get((seat.pk, row.row.pk))
+        portions.append(_portion(helping, row.served))
+        if helping and helping.without:
+            lines = row.served.dish.lines
+            without[at] = frozenset(position for position, line in enumerate(lines) if line.key in helping.without)
+    person = seat.person
+    noted, disliked = (noted_words(text) for text in ((person.allergies, person.dislikes) if person else ("", "")))
+    return CoreSeat(
+        str(seat), eater, tuple(portions), noted, disliked, {at: each for at, each in without.items() if each}
+    )
+
+
+def _portion(helping: Helping | None, served: Served) -> Portion:
+    """What was said; one serving where the words cannot be read any more (its weight is not known now)."""
+    try:
+        return read_portion(helping.words, served.measured) if helping else ONE
+    except Problem:
+        return ONE
+
+
+def guest_of(seat: Seat) -> Eater:
+    """A guest with limits only, as the core takes them."""
+    plans = {key: settings for key, settings in seat.plans.items() if key in PLANS}
+    facts = Facts(weight_kg=seat.weight_kg, energy_kcal=seat.energy_kcal, plans=tuple(plans))
+    return Eater(facts, plans, tuple(target for key in plans for target in targets_for(key, facts, plans[key])))
+
+
+def _column(seat: Seat, place: Place, regimen: Regimen | None) -> Column:
+    facts, plans = place.seat.eater.facts, place.seat.eater.plans
+    missing = tuple(f"{PLANS[key].label}: {what}" for key in plans for what in missing_for(key, facts, plans[key]))
+    return Column(seat, place, tuple(PLANS[key].label for key in plans), missing, regimen.drafts if regimen else 0)
+
+
+def coming(queryset: Any) -> Any:
+    """Tables for a list: with how many dishes and eaters."""
+    return queryset.annotate(
+        eaters=Count("seats", filter=Q(seats__is_away=False), distinct=True),
+        dish_count=Count("dishes", filter=Q(dishes__is_away=False), distinct=True),
+    )

@@ -1,0 +1,35 @@
+"""Long work of the table: the least change of one dish that opens everybody's meal."""
+
+from dataclasses import replace
+
+from errands.run import errand
+from nutrition.dish.codec import to_data
+from nutrition.meals.together import ways_for_all
+from nutrition.swaps.wish import Wish
+
+from .models import Occasion
+from .sight import table_of
+
+
+@errand("table")
+def look_for_all(asked):
+    """Ways for all who eat of a dish. Args: occasion, dish."""
+    sight = table_of(Occasion.objects.get(pk=asked.args["occasion"]))
+    at = sight.row_of(asked.args["dish"])
+    whole = sight.rows[at].served.dish
+    outcome = ways_for_all(sight.table, at, Wish(ways=3, one_pot=True))
+    return {
+        "ways": [
+            {
+                "changes": [(str(change.text), str(change.why) if change.why else "") for change in way.changes],
+                "dish": to_data(replace(whole, lines=way.lines, serves=way.serves)),
+            }
+            for way in outcome.ways
+        ],
+        "version": sight.occasion.version,
+        "note": str(outcome.note) if outcome.note else "",
+        "conflict": [
+            {"nutrient": miss.nutrient, "side": miss.side, "limit": miss.limit, "source": str(miss.source)}
+            for miss in outcome.conflict
+        ],
+    }

@@ -1,0 +1,16 @@
+from django.urls import path
+
+from . import views
+
+app_name = "meals"
+urlpatterns = [
+    path("", views.meals, name="meals"),
+    path("begin/", views.begin, name="begin"),
+    path("<int:pk>/", views.table, name="table"),
+    path("<int:pk>/facts/", views.facts, name="facts"),
+    path("<int:pk>/change/", views.change, name="change"),
+    path("<int:pk>/find/", views.find, name="find"),
+    path("<int:pk>/way/<int:dish_pk>/", views.way, name="way"),
+    path("<int:pk>/way/<int:dish_pk>/<int:errand_pk>/", views.way_state, name="way_state"),
+    path("<int:pk>/clear/", views.clear, name="clear"),
+]

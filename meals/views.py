@@ -1,0 +1,309 @@
+"""Meals: the list of tables, and one table. Every change answers with the whole table, so that portions, gates and what is left
+move together."""
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.timezone import localdate
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from accounts.permissions import allowed
+from bench.models import Try
+from errands.models import Errand
+from errands.run import ask, stop
+from nutrition.dish.codec import from_data
+from nutrition.food.tags import ALLERGENS
+from nutrition.limits.gates import MEAL_SHARES
+from nutrition.limits.plans import PLANS
+from nutrition.limits.plans.allergens import FREE_OF
+from nutrition.limits.roles import ROLES
+from nutrition.meals.fitting import fitting
+from nutrition.notes import Problem
+from people.models import Person
+from recipes.models import Recipe
+from ui import lately
+from ui.guard import Stale
+from ui.numbers import first_error
+from ui.posted import whole
+
+from . import actions
+from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
+from .models import Occasion, OnTable, Seat
+from .sight import coming, table_of
+
+#: Tables on one page of the list; dishes found by a word.
+A_PAGE, FOUND = 60, 12
+
+
+@allowed("meals.see")
+@require_safe
+def meals(request):
+    """The tables that are laid: those to come, then those that were."""
+    return _meals(request, BeginForm(initial={"meal": "dinner", "on": localdate()}))
+
+
+def _meals(request, form, status=200):
+    rows = coming(Occasion.objects.all())
+    ahead = list(rows.filter(on__gte=localdate())[:A_PAGE])
+    past = Paginator(rows.filter(on__lt=localdate()).order_by("-on", "-serve_at"), A_PAGE).get_page(
+        request.GET.get("page")
+    )
+    lately_with = Person.objects.filter(pk=lately.person(request)).values_list("household", flat=True).first()
+    context = {
+        "form": form,
+        "ahead": ahead,
+        "past": past,
+        "households": Person.households(),
+        "household_lately": form.data.get("household", "") if form.is_bound else lately_with,
+        "meals": MEAL_SHARES,
+    }
+    return render(request, "meals/meals.html", context, status=status)
+
+
+@allowed("meals.change")
+@require_POST
+def begin(request):
+    """Lay a table for a household, or an empty one."""
+    form = BeginForm(request.POST)
+    if not form.is_valid():
+        return _meals(request, form, status=422)
+    said = form.cleaned_data
+    occasion = actions.begin(said["on"], said["meal"], said["household"], said["title"], request.user, said["serve_at"])
+    if said["on"] < localdate():
+        messages.info(
+            request, f"{said['on']:%A, %B} {said['on'].day} is past: the table is laid all the same, as a record."
+        )
+    return redirect(occasion)
+
+
+def _occasion(pk):
+    return get_object_or_404(Occasion, pk=pk)
+
+
+def _draw(request, occasion, status=200, **context):
+    sight = table_of(occasion, whole(request.GET.get("eater") or request.POST.get("eater")))
+    sitting = {column.seat.person_id for column in sight.columns}
+    people = Person.objects.exclude(pk__in=[pk for pk in sitting if pk]).only("name", "household")
+    near = [person for person in people if occasion.household and person.household == occasion.household]
+    context = {
+        "occasion": occasion,
+        "sight": sight,
+        "people": [*near, *(person for person in people if person not in near)],
+        "roles": ROLES,
+        "meals": MEAL_SHARES,
+        "allergen_plans": FREE_OF,
+        "other_plans": [plan for key, plan in PLANS.items() if not key.startswith("free-of:")],
+        "allergens": ALLERGENS,
+    } | context
+    template = "meals/table_workspace.html" if request.htmx else "meals/table.html"
+    return render(request, template, context, status=status)
+
+
+@allowed("meals.see")
+@require_safe
+def table(request, pk):
+    """One table: dishes down, eaters across."""
+    return _draw(request, _occasion(pk))
+
+
+@allowed("meals.change")
+@require_POST
+def facts(request, pk):
+    """What the occasion is called, its day, meal and time."""
+    occasion, form = _occasion(pk), FactsForm(request.POST)
+    if not form.is_valid():
+        return _draw(request, occasion, status=422, problem=first_error(form), facts_typed=form.data)
+    said = {name: value for name, value in form.cleaned_data.items() if value or name == "title"}
+    try:
+        actions.set_facts(occasion, ChangeForm(request.POST).version, **said)
+    except Stale:
+        return _draw(request, _occasion(pk), status=409, stale=True, typed=form.data.get("title", ""))
+    return redirect(occasion) if not request.htmx else _draw(request, occasion)
+
+
+def _row(model, occasion, pk):
+    found = model.objects.filter(occasion=occasion, pk=pk).first()
+    if found is None:
+        raise Problem("meals.not_here")
+    return found
+
+
+def _portion(form, occasion, user):
+    seat, dish, sight = _row(Seat, occasion, form.seat), _row(OnTable, occasion, form.dish), table_of(occasion)
+    served = sight.rows[sight.row_of(dish.pk)].served
+    actions.set_portion(occasion, form.version, seat, dish, form.value("words"), served, user)
+
+
+def _add(form, occasion, user):
+    """A try, a recipe or a food in words, whichever was chosen."""
+    if form.attempt:
+        actions.add_try(occasion, form.version, get_object_or_404(Try, pk=form.attempt))
+    elif form.recipe:
+        actions.add_recipe(occasion, form.version, get_object_or_404(Recipe, pk=form.recipe, is_read=True))
+    elif form.value("food"):
+        seat = _row(Seat, occasion, form.seat)
+        actions.add_as_eaten(occasion, form.version, form.value("food"), form.count, seat.pk)
+    elif form.value("words").strip():
+        actions.add_food(occasion, form.version, form.value("words").strip(), form.seat or None)
+    else:
+        raise Problem("meals.nothing_to_add")
+
+
+def _seat(form, occasion, user):
+    if form.person:
+        actions.seat_person(occasion, form.version, get_object_or_404(Person, pk=form.person), user)
+        return
+    guest = GuestForm(form.data)
+    if not guest.is_valid():
+        raise Problem("words.said", text=first_error(guest))
+    said = guest.cleaned_data
+    actions.seat_guest(occasion, form.version, said["guest"], said["plan"], said["weight_kg"], said["energy_kcal"])
+
+
+def _away(form, occasion, user):
+    row = _row(Seat, occasion, form.seat) if form.seat else _row(OnTable, occasion, form.dish)
+    actions.set_away(occasion, form.version, row, form.value("back") != "1")
+
+
+def _dish(form, occasion, user):
+    facts_ = DishForm(form.data)
+    if not facts_.is_valid():
+        raise Problem("words.said", text=first_error(facts_))
+    actions.set_dish(occasion, form.version, _row(OnTable, occasion, form.dish), **facts_.cleaned_data)
+
+
+def _fit(form, occasion, user):
+    """The nearest portions that keep one eater within every limit."""
+    sight = table_of(occasion)
+    column = sight.columns[sight.column_of(form.seat)]
+    found = fitting(column.place)
+    if found is None:
+        raise Problem("meals.no_portions", name=str(column.seat))
+    now = column.place.seat.portions
+    portions = {
+        row.row.pk: f"{new.likely:g}" if new else "none"
+        for row, new, old in zip(sight.rows, found.portions, now, strict=True)
+        if new.likely != old.likely
+    }
+    actions.set_portions(occasion, form.version, column.seat, portions)
+
+
+def _take_out(form, occasion, user):
+    """Somebody's part of a dish comes out of the pot before some lines, or stays in."""
+    seats = [_row(Seat, occasion, int(pk)) for pk in form.data.getlist("seat") if pk.isdecimal()]
+    actions.take_out(occasion, form.version, seats, _row(OnTable, occasion, form.dish), form.keys)
+
+
+def _take_way(form, occasion, user):
+    errand = Errand.objects.filter(pk=form.value("errand") or 0, asked_by=user, kind="table").first()
+    ways = (errand.result or {}).get("ways", []) if errand and errand.is_done else []
+    number = int(form.value("way")) if form.value("way").isdecimal() else 0
+    if not 0 < number <= len(ways) or errand.args["occasion"] != occasion.pk or errand.args["dish"] != form.dish:
+        raise Problem("meals.no_way")
+    if errand.result["version"] != occasion.version:
+        raise Stale()
+    actions.change_dish(occasion, form.version, _row(OnTable, occasion, form.dish), from_data(ways[number - 1]["dish"]))
+
+
+def _as_in_the_library(form, occasion, user):
+    actions.as_in_the_library(occasion, form.version, _row(OnTable, occasion, form.dish))
+
+
+ACTS = {
+    "portion": _portion, "add": _add, "seat": _seat, "away": _away, "dish": _dish, "fit": _fit, "take_out": _take_out,
+    "take_way": _take_way, "as_in_the_library": _as_in_the_library,
+}  # fmt: skip
+
+
+@allowed("meals.change")
+@require_POST
+def change(request, pk):
+    """One change. Refused, it comes back with the sentence and what was typed; nothing is half-saved."""
+    occasion, form = _occasion(pk), ChangeForm(request.POST)
+    try:
+        if form.value("act") not in ACTS:
+            raise Problem("ui.not_understood", place="table")
+        ACTS[form.value("act")](form, occasion, request.user)
+    except Stale:
+        return _draw(request, _occasion(pk), status=409, stale=True, typed=form.value("words"))
+    except Problem as problem:
+        place = {
+            "problem": str(problem),
+            "act": form.value("act"),
+            "at": f"{form.seat}-{form.dish}",
+            "posted": form.data,
+            "typed": form.value("words"),
+        }
+        return _draw(request, _occasion(pk), status=422, **place)
+    if not request.htmx:
+        return redirect(occasion)
+    return _draw(request, _occasion(pk))
+
+
+@allowed("meals.see")
+@require_POST
+def find(request, pk):
+    """Dishes by the words typed: tries of those who sit here first, then the library. Posted, so that no address tells."""
+    occasion, words = _occasion(pk), ChangeForm(request.POST).value("words").strip()[:80]
+    people = occasion.seats.there().values("person")
+    tries = Try.objects.in_lists().from_the_bench().filter(bench__person__in=people)
+    recipes = Recipe.objects.filter(is_read=True, serves__gt=0)
+    if words:
+        tries, recipes = tries.filter(bench__recipe__title__icontains=words), recipes.filter(title__icontains=words)
+    context = {
+        "occasion": occasion,
+        "words": words,
+        "tries": tries.order_by("-is_finished", "-touched_at")[: FOUND // 2],
+        "recipes": recipes.only("title", "serves", "is_read")[:FOUND],
+    }
+    return render(request, "meals/table_found.html", context)
+
+
+def _dish_on(occasion, dish_pk):
+    sight = table_of(occasion)
+    try:
+        return sight, sight.rows[sight.row_of(dish_pk)]
+    except Problem:
+        raise Http404("no such dish on this table") from None
+
+
+def _of_errand(request, occasion, row, errand):
+    result = (errand.result or {}) if errand.is_done else {}
+    context = {"occasion": occasion, "row": row, "errand": errand, "outcome": result}
+    return render(request, "meals/table_ways.html", context)
+
+
+@allowed("meals.change")
+@require_POST
+def way(request, pk, dish_pk):
+    """Look for the least change of a dish with which everybody who eats it is through."""
+    occasion = _occasion(pk)
+    _, row = _dish_on(occasion, dish_pk)
+    return _of_errand(request, occasion, row, ask("table", request.user, occasion=occasion.pk, dish=dish_pk))
+
+
+@allowed("meals.change")
+@require_http_methods(["GET", "POST"])
+def way_state(request, pk, dish_pk, errand_pk):
+    """How far the search is (htmx asks again and again); posted to, it is stopped."""
+    occasion = _occasion(pk)
+    _, row = _dish_on(occasion, dish_pk)
+    errand = get_object_or_404(Errand, pk=errand_pk, asked_by=request.user, kind="table")
+    if request.method == "POST":
+        stop(errand)
+        errand.refresh_from_db()
+    return _of_errand(request, occasion, row, errand)
+
+
+@allowed("meals.change")
+@require_POST
+def clear(request, pk):
+    """The table goes; recipes, tries and people stay."""
+    occasion = _occasion(pk)
+    try:
+        actions.clear(occasion, ChangeForm(request.POST).version, request.user)
+    except Stale:
+        return _draw(request, _occasion(pk), status=409, stale=True)
+    messages.info(request, f"{occasion} is cleared away. Recipes, tries and people are as they were.")
+    return redirect("meals:meals")
