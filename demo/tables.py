@@ -18,7 +18,7 @@ GUESTS = [("Aunt Ottilie", ["gluten-free"]), ("Little Jonas", ["free-of:milk"]),
 PORTIONS = {
     "Benedek Solway": {"orange-salad": "none", "chestnut-loaf": "none", "slow-duck": "half", "roast-roots": "half", "poached-pears": "half"},
     "Petra Solway": {"slow-duck": "none"},
-    "Marguerite Obi": {"chestnut-loaf": "none", "rye-rolls": "none"},
+    "Marguerite Obi": {"slow-duck": "none", "rye-rolls": "none", "roast-roots": "none", "chestnut-loaf": "half"},
     "Aunt Ottilie": {"slow-duck": "none", "rye-rolls": "none"},
     "Little Jonas": {"chestnut-loaf": "none", "slow-duck": "half", "orange-salad": "half"},
     "The neighbor": {"chestnut-loaf": "none"},
@@ -39,6 +39,11 @@ def lay(recipes, people, user):
     for stem, role, batches in DISHES:
         row = dishes[stem] = actions.add_recipe(fresh(), None, recipes[stem])
         actions.set_dish(fresh(), None, row, role=role, batches=batches)
+    # Pears without the cream for the two who cannot have it, as the table itself would say.
+    pears = dishes["poached-pears"]
+    cream = [line.key for line in pears.kept.lines if "cream" in line.text]
+    without = [seat for seat in occasion.seats.all() if str(seat) in ("Marguerite Obi", "Little Jonas")]
+    actions.take_out(fresh(), None, without, pears, cream)
     for seat in occasion.seats.all():
         portions = {dishes[stem].pk: words for stem, words in PORTIONS[str(seat)].items()}
         actions.set_portions(fresh(), None, seat, portions)

@@ -8,6 +8,7 @@ from django.db.models import Count, F, Q
 
 from bench.models import Edit
 from nutrition.dish.dish import Dish
+from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
 from nutrition.limits.noted import noted_words
 from nutrition.limits.plans import PLANS, Facts, missing_for, targets_for
@@ -28,8 +29,8 @@ from recipes.models import Recipe
 from .models import Helping, Occasion, OnTable, Seat
 
 #: What of a meal there may be room for, in the order it is told, and how many of it.
-PARTS = {"bread": "bread", "salad": "salad", "starch": "rice, potatoes", "fruit": "fruit", "dessert": "dessert"}
-SHOWN_OF_A_PART = 2
+PARTS = ("bread", "salad", "dessert", "fruit", "starch", "spread", "drink")
+SHOWN, SHOWN_OF_A_PART = 3, 2
 
 
 @dataclass(frozen=True)
@@ -78,6 +79,12 @@ class Cell:
         return self.words or "1"
 
     @property
+    def blamed(self) -> str:
+        """ "most of the sodium and energy", where it brings too much of them."""
+        names = self.column.blamed.get(self.crossing.dish, [])
+        return f"most of the {' and '.join(', '.join(names).rsplit(', ', 1))}" if names else ""
+
+    @property
     def key(self) -> str:
         """Of the crossing on the page."""
         return f"{self.column.seat.pk}-{self.dish}"
@@ -94,20 +101,29 @@ class Column:
     drafts: int = 0
 
     @property
-    def gauges(self) -> list[tuple[Verdict, int | None, float]]:
-        """The meal's gates, shut first, then what cannot be told: (verdict, the dish that brings most of what is too much, its
-        part of it)."""
-        ordered = sorted(self.place.verdicts, key=lambda v: (SHUT, UNSURE, OPEN).index(v.state))
-        return [(each, *(to_blame(self.place, each.gate.nutrient) or (None, 0.0))) for each in ordered]
+    def gauges(self) -> list[Verdict]:
+        """The meal's gates, shut first, then what cannot be told."""
+        return sorted(self.place.verdicts, key=lambda v: (SHUT, UNSURE, OPEN).index(v.state))
+
+    @cached_property
+    def blamed(self) -> dict[int, list[str]]:
+        """Dish -> the nutrients of which it brings most where there is too much."""
+        found: dict[int, list[str]] = {}
+        for verdict in self.place.verdicts:
+            if blame := to_blame(self.place, verdict.gate.nutrient):
+                found.setdefault(blame[0], []).append(BY_KEY[verdict.gate.nutrient].label.lower())
+        return found
 
     @property
     def has_limits(self) -> bool:
         return bool(self.place.verdicts or self.place.kept or self.plans)
 
     @cached_property
-    def room(self) -> list[tuple[str, list[Fits]]]:
+    def room(self) -> tuple[list[list[Fits]], list[list[Fits]]]:
+        """Foods that still fit, part by part of a meal: those that are told, and those that are folded away."""
         found = room_for(self.place)
-        return [(label, found[part][:SHOWN_OF_A_PART]) for part, label in PARTS.items() if part in found]
+        fits = [found[part][:SHOWN_OF_A_PART] for part in PARTS if part in found]
+        return [each[:1] for each in fits[:SHOWN]], [each[1:] for each in fits[:SHOWN] if each[1:]] + fits[SHOWN:]
 
     @property
     def kept_open(self) -> list[str]:

@@ -4,7 +4,8 @@ from dataclasses import replace
 
 from errands.run import errand
 from nutrition.dish.codec import to_data
-from nutrition.meals.together import ways_for_all
+from nutrition.meals.together import over_without, ways_for_all
+from nutrition.notes import Problem
 from nutrition.swaps.wish import Wish
 
 from .models import Occasion
@@ -17,6 +18,9 @@ def look_for_all(asked):
     sight = table_of(Occasion.objects.get(pk=asked.args["occasion"]))
     at = sight.row_of(asked.args["dish"])
     whole = sight.rows[at].served.dish
+    if over := over_without(sight.table, at):
+        said = tuple((place.seat.name, nutrient, by) for place, nutrient, by in over)
+        raise Problem("meals.over_without", title=whole.title, over=said)
     outcome = ways_for_all(sight.table, at, Wish(ways=3, one_pot=True))
     return {
         "ways": [

@@ -178,8 +178,11 @@ def _fit(form, occasion, user):
     sight = table_of(occasion)
     column = sight.columns[sight.column_of(form.seat)]
     found = fitting(column.place)
-    if found is None:
-        raise Problem("meals.no_portions", name=str(column.seat))
+    if found is None or (found.misses and form.value("nearest") != "1"):
+        missed = found.misses if found else ()
+        raise Problem(
+            "meals.no_portions", name=str(column.seat), misses=tuple((m.gate.nutrient, m.side, m.by) for m in missed)
+        )
     now = column.place.seat.portions
     portions = {
         row.row.pk: f"{new.likely:g}" if new else "none"
@@ -196,9 +199,9 @@ def _take_out(form, occasion, user):
 
 
 def _take_way(form, occasion, user):
-    errand = Errand.objects.filter(pk=form.value("errand") or 0, asked_by=user, kind="table").first()
+    errand = Errand.objects.filter(pk=whole(form.value("errand")), asked_by=user, kind="table").first()
     ways = (errand.result or {}).get("ways", []) if errand and errand.is_done else []
-    number = int(form.value("way")) if form.value("way").isdecimal() else 0
+    number = whole(form.value("way"))
     if not 0 < number <= len(ways) or errand.args["occasion"] != occasion.pk or errand.args["dish"] != form.dish:
         raise Problem("meals.no_way")
     if errand.result["version"] != occasion.version:

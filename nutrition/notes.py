@@ -14,7 +14,9 @@ from typing import Any
 
 Sentence = str | Callable[..., str]
 #: Rooms of the core that have a catalogue.
-ROOMS = ("food", "dish", "reading", "limits", "sheet", "swaps", "stove", "meals")
+ROOMS = ("food", "dish", "reading", "limits", "sheet", "swaps", "stove")
+#: ... and those whose sentences go by another name, because a room of the house has theirs.
+_HOMES = {room: f"nutrition.{room}" for room in ROOMS} | {"meal": "nutrition.meals"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +68,7 @@ def said(text: str) -> Note:
 def _catalogue(room: str) -> Mapping[str, Sentence]:
     if room == "words":
         return {"said": "{text}"}
-    home = f"nutrition.{room}" if room in ROOMS else room
+    home = _HOMES.get(room, room)
     catalogue: Mapping[str, Sentence] = importlib.import_module(f"{home}.sentences").SENTENCES
     return catalogue
 

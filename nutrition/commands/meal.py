@@ -19,7 +19,7 @@ from nutrition.meals.portions import read_portion
 from nutrition.meals.room import room_for
 from nutrition.meals.splitting import Split, splits
 from nutrition.meals.table import Place, Seat, Served, Table, lay, plain
-from nutrition.meals.together import ways_for_all
+from nutrition.meals.together import over_without, ways_for_all
 from nutrition.notes import Problem
 from nutrition.sheet.verdicts import SHUT
 
@@ -167,7 +167,12 @@ def place_json(table: Table, place: Place, number_of: Callable[[int], int] = lam
             }
             for each in pairings(table, place)
         ],
-        "portions_that_fit": [each.likely for each in nearest.portions] if nearest else None,
+        "portions_that_fit": [each.likely for each in nearest.portions] if nearest and not nearest.misses else None,
+        "nearest_misses": [
+            {"nutrient": each.gate.nutrient, "side": each.side, "by": finite(each.by)} for each in nearest.misses
+        ]
+        if nearest
+        else [],
     }
 
 
@@ -188,6 +193,7 @@ def ways_json(table: Table, number: int) -> dict[str, object]:
     if not 1 <= number <= len(table.dishes):
         raise Refused(f"--way {number}: the number of a dish is expected, 1 to {len(table.dishes)}")
     outcome = ways_for_all(table, number - 1)
+    over = over_without(table, number - 1)
     return {
         "solved": outcome.solved,
         "ways": [[str(change.text) for change in way.changes] for way in outcome.ways],
@@ -195,6 +201,7 @@ def ways_json(table: Table, number: int) -> dict[str, object]:
             {"nutrient": miss.nutrient, "side": miss.side, "source": str(miss.source)} for miss in outcome.conflict
         ],
         "note": str(outcome.note),
+        "over_without_it": [{"name": place.seat.name, "nutrient": key, "by": finite(by)} for place, key, by in over],
     }
 
 
@@ -245,7 +252,7 @@ def say(table: Table, found: list[Split]) -> None:
             print(f"  {crossing.state:7}{table.dishes[crossing.dish].title}: {crossing.why}")
         for part, fits in room_for(place).items():
             print(f"  left, {part}: {', or '.join(str(each.words) for each in fits[:3])}")
-        if place.state == SHUT and (nearest := fitting(place)):
+        if place.state == SHUT and (nearest := fitting(place)) and not nearest.misses:
             print(f"  portions that fit: {', '.join(f'{each.likely:g}' for each in nearest.portions)}")
     for split in found:
         for words in split.words(table):

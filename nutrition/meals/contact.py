@@ -24,8 +24,8 @@ class Contact:
     def words(self, table: Table) -> tuple[Note, ...]:
         names = tuple(table.places[at].seat.name for at in self.seats)
         first, after = (tuple(table.dishes[at].title for at in side) for side in (self.first, self.after))
-        order = (note("meals.cook_first", tag=self.tag, names=names, first=first, after=after),) if first else ()
-        return (note("meals.own_pan", tag=self.tag, names=names, dishes=after), *order)
+        order = (note("meal.cook_first", tag=self.tag, names=names, first=first, after=after),) if first else ()
+        return (note("meal.own_pan", tag=self.tag, names=names, dishes=after), *order)
 
 
 def _reacts(place: Place, tag: str) -> bool:

@@ -28,7 +28,7 @@ class Pairing:
     @property
     def words(self) -> Note:
         return note(
-            "meals.pays" if self.payer is not None else "meals.room_pays",
+            "meal.pays" if self.payer is not None else "meal.room_pays",
             nutrient=self.nutrient,
             part=self.part,
             share=self.share,

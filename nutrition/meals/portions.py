@@ -66,9 +66,9 @@ def read_portion(words: str, of: Measured) -> Portion:
         return Portion.of(0.0, words)
     portion = _read(said, of)
     if portion is None:
-        raise Problem("meals.portion_unread", words=words[:60])
+        raise Problem("meal.portion_unread", words=words[:60])
     if portion.most > MOST_SERVINGS:
-        raise Problem("meals.portion_too_much", words=words[:60], servings=portion.most)
+        raise Problem("meal.portion_too_much", words=words[:60], servings=portion.most)
     return Portion(portion.least, portion.likely, portion.most, words)
 
 
@@ -99,6 +99,6 @@ def _read(said: str, of: Measured) -> Portion | None:
 
 def _by_weight(least_g: float, most_g: float, of: Measured) -> Portion | None:
     if not of.weight.least > 0:
-        raise Problem("meals.portion_unweighed")
+        raise Problem("meal.portion_unweighed")
     weight, likely_g = of.weight, (least_g + most_g) / 2
     return Portion(float(least_g / weight.most), float(likely_g / weight.likely), float(most_g / weight.least))

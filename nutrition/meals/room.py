@@ -42,7 +42,7 @@ class AsEaten:
     most: float
 
     def counted(self, count: float) -> Note:
-        return note("meals.counted", count=count, one=self.one, many=self.many, grams=count * self.grams)
+        return note("meal.counted", count=count, one=self.one, many=self.many, grams=count * self.grams)
 
     def line(self, count: float) -> tuple[Line, ...]:
         """So many units, as lines of a dish."""

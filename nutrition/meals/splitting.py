@@ -54,12 +54,12 @@ class Split:
         goes_on = tuple((name_of(line), line.span.likely * scale) for line in lines)
         servings = self.theirs.servings
         if self.step is None:
-            return (note("meals.when_done", names=names, lines=goes_on, part=self.part, servings=servings),)
+            return (note("meal.when_done", names=names, lines=goes_on, part=self.part, servings=servings),)
         if not self.step:
             code = "own_batch" if self.theirs.kind in BAKED else "own_pot"
-            return (note(f"meals.{code}", names=names, lines=left_out, servings=servings),)
+            return (note(f"meal.{code}", names=names, lines=left_out, servings=servings),)
         taken = note(
-            "meals.take_out",
+            "meal.take_out",
             step=self.step,
             names=names,
             lines=left_out,
@@ -67,7 +67,7 @@ class Split:
             servings=servings,
             grams=self.grams,
         )
-        return (taken, note("meals.goes_on", lines=goes_on))
+        return (taken, note("meal.goes_on", lines=goes_on))
 
 
 def splits(table: Table, dish: int) -> list[Split]:

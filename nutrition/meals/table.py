@@ -76,7 +76,7 @@ def plain(words: str) -> Served:
     leave no weight."""
     line = read_line(words, 1.0)
     if line.weight is None:
-        raise Problem("meals.no_weight", words=words[:80])
+        raise Problem("meal.no_weight", words=words[:80])
     role = "bread" if pattern("bread_at_table").search(words) else "side"
     return Served(Dish(words.split(",")[0].strip(), 1.0, (line,)), role, is_plain=True)
 
@@ -292,16 +292,16 @@ def _crossing(
     portion = seat.portions[at]
     state, why = OPEN, NOTHING
     if barred:
-        state, why = SHUT, note("meals.contains", tags=tuple(barred))
+        state, why = SHUT, note("meal.contains", tags=tuple(barred))
     elif named:
-        state, why = UNSURE, note("meals.named", words=named[0].words)
+        state, why = UNSURE, note("meal.named", words=named[0].words)
     if state != SHUT:
         number, said = _by_numbers(spread, ceilings, of_each, portion)
         if number == SHUT or (number == UNSURE and state == OPEN):
             state, why = number, said
         elif state == OPEN and (found or (added := _steps_add(served, avoided))):
             tags = tuple(finding.tag for finding in found)
-            state, why = UNSURE, note("meals.check_label", tags=tags) if tags else note("meals.step_adds", words=added)
+            state, why = UNSURE, note("meal.check_label", tags=tags) if tags else note("meal.step_adds", words=added)
         elif state == OPEN:
             why = said
     return Crossing(at, portion, state if portion else NOT_EATEN, why, takes, bool(barred))
@@ -330,6 +330,6 @@ def _by_numbers(
         if (grade, part) > ((OPEN, UNSURE, SHUT).index(worst), tightest):
             worst, tightest = one_sided, part
             words = note(
-                f"meals.{code}", nutrient=gate.nutrient, part=part, state=one_sided, is_open_ended=not np.isfinite(most)
+                f"meal.{code}", nutrient=gate.nutrient, part=part, state=one_sided, is_open_ended=not np.isfinite(most)
             )
     return worst, words

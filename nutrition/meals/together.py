@@ -5,7 +5,7 @@ import numpy as np
 
 from nutrition.food.nutrients import INDEX
 from nutrition.limits.eater import Eater
-from nutrition.limits.gates import Post, Target
+from nutrition.limits.gates import TOLERANCE, Post, Target
 from nutrition.limits.plans import Facts, avoids_of
 from nutrition.meals.table import Place, Table
 from nutrition.swaps.door import find_ways
@@ -51,6 +51,22 @@ def _targets(place: Place, dish: int) -> list[Target]:
 def _target(place: Place, post: Post, minimum: float | None, maximum: float | None) -> Target:
     source = f"{place.seat.name}: {post.target.source}" if post.target.source else place.seat.name
     return Target(post.target.nutrient, minimum, maximum, "serving", post.target.plan, source)
+
+
+def over_without(table: Table, dish: int) -> list[tuple[Place, str, float]]:
+    """(place, nutrient, by how much) of the meals of its eaters that pass a ceiling by their other dishes alone: no change of
+    this one could open them."""
+    found = []
+    for place in table.places:
+        others = np.delete(place.spread[1], dish, axis=0).sum(axis=0)
+        for verdict in place.verdicts if place.seat.portions[dish] else ():
+            gate = verdict.gate
+            if (
+                gate.high
+                and (by := float(others[INDEX[gate.nutrient]]) - gate.high.limit) > TOLERANCE * gate.high.limit
+            ):
+                found.append((place, gate.nutrient, by))
+    return found
 
 
 def ways_for_all(table: Table, dish: int, wish: Wish | None = None) -> Outcome:

@@ -249,10 +249,20 @@ class Fitting(SimpleTestCase):
             ]
             found = fitting(place)
             if not through:
-                self.assertIsNone(found)
+                self.assertTrue(found.misses)
                 continue
+            self.assertEqual(found.misses, ())
             self.assertAlmostEqual(cost([each.likely for each in found.portions]), min(map(cost, through)), places=5)
             self.assertIn(tuple(each.likely for each in found.portions), through)
+
+    def test_where_none_fit_the_nearest_say_what_they_miss(self):
+        """One serving of carrots, 51 kcal and 400 mg, is all that 52 kcal let in: 800 of the 1,200 mg are missing."""
+        limits = [per_meal("potassium_mg", None, 1200), per_meal("energy_kcal", 52)]
+        [place] = lay([CARROTS], [seat(1, targets=limits)]).places
+        found = fitting(place)
+        [miss] = found.misses
+        self.assertEqual((miss.gate.nutrient, miss.side), ("potassium_mg", "low"))
+        self.assertAlmostEqual(miss.by, 800, delta=1)
 
     def test_what_is_kept_out_gets_none(self):
         [place] = lay(
@@ -391,7 +401,7 @@ class Portions(SimpleTestCase):
         ):
             with self.subTest(words), self.assertRaises(Problem) as raised:
                 read_portion(words, CURRY.measured)
-            self.assertEqual(raised.exception.code, f"meals.{code}")
+            self.assertEqual(raised.exception.code, f"meal.{code}")
             self.assertIn(words, str(raised.exception))
 
     def test_a_food_without_a_weight_is_asked_for_one(self):

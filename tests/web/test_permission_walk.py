@@ -3,6 +3,8 @@
 An address that is missing from the table below fails the first test.
 """
 
+from datetime import date
+
 from django.test import SimpleTestCase
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
@@ -12,6 +14,7 @@ from accounts.scope import NoPractice, within
 from errands.models import Errand
 from handouts import actions as handout_actions
 from kitchen import actions as kitchen_actions
+from meals import actions as meal_actions
 from nutrition.food.label import US, Label
 from office import actions as office_actions
 from pantry import actions as pantry_actions
@@ -115,6 +118,15 @@ ADDRESSES = {
     "kitchen:decide": (OWN, ["finished"], "post"),
     "kitchen:sheet": (OWN, ["bench"], "get"),
     "kitchen:lessons": (NO_ROW, [], "get"),
+    "meals:meals": (NO_ROW, [], "get"),
+    "meals:begin": (NO_ROW, [], "post"),
+    "meals:table": (OWN, ["occasion"], "get"),
+    "meals:facts": (OWN, ["occasion"], "post"),
+    "meals:change": (OWN, ["occasion"], "post"),
+    "meals:find": (OWN, ["occasion"], "post"),
+    "meals:way": (OWN, ["occasion", "on_table"], "post"),
+    "meals:way_state": (OWN, ["occasion", "on_table", "table_errand"], "get"),
+    "meals:clear": (OWN, ["occasion"], "post"),
     "diary:diary": (OWN, ["bench"], "get"),
     "handouts:handouts": (NO_ROW, [], "get"),
     "handouts:shopping": (OWN, ["attempt"], "get"),
@@ -192,6 +204,8 @@ MAY = [
         DRAFTS,
         "recipes:import recipes:reading recipes:rewrite recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
     ),
+    (SEES_PEOPLE, "meals:meals meals:table meals:find"),
+    (DRAFTS, "meals:begin meals:facts meals:change meals:way meals:way_state meals:clear"),
     (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew bench:put_away"),
     (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire office:verify"),
     (DRAFTS | {KITCHEN}, "kitchen:begin kitchen:tap kitchen:timer kitchen:shares kitchen:set_scale kitchen:finish"),
@@ -212,6 +226,7 @@ TAKES_AWAY = {
     "pantry:forget",
     "pantry:retire",
     "office:set_active",
+    "meals:clear",
 }
 
 
@@ -251,7 +266,12 @@ class Owned(PracticeTest):
         member = User.objects.create_user("mo@example.org", "a long password", name="Mo", practice=self.ana.practice)
         rule = SwapRule(replaces="butter", job="fat", to="olive oil * 0.8", source="own", set_by=self.ana)
         rule.save()
+        occasion = meal_actions.begin(date(2026, 12, 24), "dinner", "", "Winter table", self.ana)
+        on_table = meal_actions.add_try(occasion, None, self.attempt)
         self.owned = {
+            "occasion": occasion.pk,
+            "on_table": on_table.pk,
+            "table_errand": self.errand("table").pk,
             "person": self.person.pk,
             "target": self.person.targets.first().pk,
             "recipe": self.recipe.pk,

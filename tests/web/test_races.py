@@ -29,7 +29,7 @@ READERS = {
 }  # fmt: skip
 VERBS = (
     "bench.actions", "bench.lessons", "bench.renewal", "handouts.actions", "kitchen.actions", "people.actions",
-    "recipes.actions", "recipes.parts",
+    "recipes.actions", "recipes.parts", "meals.actions",
 )  # fmt: skip
 
 

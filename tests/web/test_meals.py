@@ -1,0 +1,363 @@
+"""The table: laid, changed, refused in words, and nothing lost."""
+
+from datetime import date, timedelta
+from unittest.mock import patch
+
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from django.urls import reverse
+from django.utils.timezone import localdate
+
+from accounts.scope import within
+from meals import actions
+from meals.models import Helping, Occasion, OnTable, Seat
+from meals.sight import table_of
+from nutrition.dish.codec import to_data
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
+from recipes.models import Recipe
+from records.models import Entry
+from tests.web.base import PracticeTest, make_person, make_recipe
+
+POT = (
+    "Squash and cream pot\nServes 4\n800 g butternut squash, diced\n1 onion, chopped\n1 tbsp olive oil\n200 ml heavy cream\n1 tsp salt\nMethod\n"
+    "Soften the onion in the oil.\nAdd the squash and simmer for 20 minutes.\nStir in the cream and salt."
+)
+
+
+class TableTest(PracticeTest):
+    """A dinner of a household of two, with the barley soup of the bench on it."""
+
+    def setUp(self):
+        super().setUp()
+        self.imre = self.person
+        self.imre.household = "Harbor"
+        self.imre.save()
+        self.noor = make_person(self.ana, "Noor", {"free-of:milk": {}}, household="Harbor")
+        self.occasion = actions.begin(localdate() + timedelta(days=2), "dinner", "Harbor", "", self.ana)
+        self.soup = actions.add_try(self.occasion, None, self.attempt)
+
+    def seat(self, person):
+        return Seat.objects.get(occasion=self.occasion, person=person)
+
+    def sight(self):
+        return table_of(Occasion.objects.get(pk=self.occasion.pk))
+
+    def post(self, act, **data):
+        version = data.pop("version", Occasion.objects.get(pk=self.occasion.pk).version)
+        address = reverse("meals:change", args=[self.occasion.pk])
+        return self.client.post(address, {"act": act, "version": version, **data}, headers={"HX-Request": "true"})
+
+    def portion(self, words, person=None, dish=None):
+        seat = self.seat(person or self.imre)
+        return self.post("portion", seat=seat.pk, dish=(dish or self.soup).pk, words=words)
+
+    def put(self, recipe):
+        return actions.add_recipe(Occasion.objects.get(pk=self.occasion.pk), None, recipe)
+
+
+class Laid(TableTest):
+    def test_a_household_sits_down_together(self):
+        answer = self.client.post(
+            reverse("meals:begin"), {"on": "2026-12-24", "meal": "dinner", "household": "Harbor", "title": "Long night"}
+        )
+        occasion = Occasion.objects.get(title="Long night")
+        self.assertRedirects(answer, occasion.get_absolute_url())
+        self.assertEqual({str(seat) for seat in occasion.seats.all()}, {"Imre", "Noor"})
+        self.assertEqual(Entry.objects.filter(act="meal.seated", person=self.noor.pk).count(), 2)
+
+    def test_the_list_tells_what_is_to_come_and_what_was(self):
+        actions.begin(localdate() - timedelta(days=3), "lunch", "", "Past lunch", self.ana)
+        answer = self.client.get(reverse("meals:meals"))
+        self.assertContains(answer, "1 dish, 2 at the table")
+        self.assertContains(answer, "Past lunch")
+
+    def test_a_meal_in_the_past_is_laid_and_said(self):
+        answer = self.client.post(reverse("meals:begin"), {"on": "2020-02-02", "meal": "lunch"}, follow=True)
+        self.assertContains(answer, "Sunday, February 2 is past")
+
+    def test_bad_facts_come_back_in_words_with_what_was_typed(self):
+        answer = self.client.post(reverse("meals:begin"), {"on": "soon", "meal": "dinner", "title": "Feast"})
+        self.assertContains(answer, "A day is expected, as in 2026-12-24.", status_code=422)
+        self.assertContains(answer, 'value="Feast"', status_code=422)
+        self.assertContains(answer, 'value="soon"', status_code=422)
+
+    def test_an_empty_table_says_what_to_do(self):
+        occasion = actions.begin(date(2026, 12, 24), "lunch", "", "", self.ana)
+        self.assertContains(self.client.get(occasion.get_absolute_url()), "Nothing stands on the table yet")
+
+    def test_facts_are_kept(self):
+        facts = {
+            "on": "2026-12-25",
+            "meal": "lunch",
+            "serve_at": "13:15",
+            "title": "Late lunch",
+            "version": self.occasion.version,
+        }
+        self.client.post(reverse("meals:facts", args=[self.occasion.pk]), facts)
+        self.occasion.refresh_from_db()
+        self.assertEqual(
+            (self.occasion.title, self.occasion.meal, f"{self.occasion.serve_at:%H:%M}"),
+            ("Late lunch", "lunch", "13:15"),
+        )
+
+
+class Portions(TableTest):
+    def test_a_portion_moves_the_gates(self):
+        before = self.sight().columns[0].place.verdict("sodium_mg").amount
+        answer = self.portion("half")
+        self.assertEqual(answer.status_code, 200)
+        self.assertAlmostEqual(self.sight().columns[0].place.verdict("sodium_mg").amount, before / 2)
+        self.assertContains(answer, 'value="half"')
+        self.assertEqual(Entry.objects.filter(act="meal.portion", person=self.imre.pk).count(), 1)
+
+    def test_what_cannot_be_read_comes_back_as_typed(self):
+        answer = self.portion("a good lot")
+        self.assertContains(answer, "“a good lot” is no portion that can be read", status_code=422)
+        self.assertContains(answer, 'value="a good lot"', status_code=422)
+        self.assertFalse(Helping.objects.exists())
+
+    def test_none_is_no_portion(self):
+        self.portion("0")
+        cell = self.sight().cells(0)[0]
+        self.assertFalse(cell.is_eaten)
+        self.assertEqual(self.sight().columns[0].place.verdict("sodium_mg").amount, 0)
+
+    def test_a_stale_tab_changes_nothing_and_says_what_was_asked(self):
+        self.portion("half")
+        answer = self.post("portion", version=1, seat=self.seat(self.imre).pk, dish=self.soup.pk, words="2")
+        self.assertContains(answer, "changed elsewhere", status_code=409)
+        self.assertContains(answer, "“2”", status_code=409)
+        self.assertEqual(Helping.objects.get().words, "half")
+
+    def test_the_nearest_portions_are_taken_or_what_they_miss_is_said(self):
+        self.portion("2")
+        answer = self.post("fit", seat=self.seat(self.imre).pk)
+        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(self.sight().columns[0].place.verdict("sodium_mg").state, OPEN)
+        with patch("meals.views.fitting", return_value=None):
+            self.assertContains(
+                self.post("fit", seat=self.seat(self.imre).pk), "No portions of these dishes", status_code=422
+            )
+
+    def test_how_much_there_is(self):
+        self.portion("4")
+        self.assertContains(self.client.get(self.occasion.get_absolute_url()), "5 of 4 eaten")
+        self.post("dish", dish=self.soup.pk, role="soup", batches="2", pieces="1")
+        self.assertContains(self.client.get(self.occasion.get_absolute_url()), "5 of 8 eaten")
+        answer = self.post("dish", dish=self.soup.pk, role="soup", batches="none", pieces="1")
+        self.assertContains(answer, "batches", status_code=422)
+
+
+class Dishes(TableTest):
+    def test_a_recipe_a_food_and_a_food_that_fits(self):
+        pot = make_recipe(self.ana, POT)
+        self.post("add", recipe=pot.pk)
+        self.post("add", words="1 slice of bread, 35 g")
+        self.post("add", food="pear", halves=3, seat=self.seat(self.noor).pk)
+        sight = self.sight()
+        self.assertEqual(
+            [row.served.title for row in sight.rows][1:], ["Squash and cream pot", "1 slice of bread", "pear"]
+        )
+        self.assertEqual([each.likely for each in sight.columns[0].place.seat.portions], [1, 1, 1, 0])
+        self.assertEqual(sight.columns[1].place.seat.portions[3].likely, 1.5)
+
+    def test_the_same_dish_twice_counts_twice(self):
+        once = self.sight().columns[0].place.verdict("sodium_mg").amount
+        actions.add_try(Occasion.objects.get(pk=self.occasion.pk), None, self.attempt)
+        self.assertAlmostEqual(self.sight().columns[0].place.verdict("sodium_mg").amount, 2 * once)
+
+    def test_a_food_without_weight_and_nothing_at_all_are_refused_in_words(self):
+        self.assertContains(self.post("add", words="some flurbl"), "leaves open how much it is", status_code=422)
+        self.assertContains(self.post("add", words="  "), "Nothing was chosen", status_code=422)
+        self.assertEqual(OnTable.objects.count(), 1)
+
+    def test_a_recipe_of_which_nobody_knows_the_servings(self):
+        recipe = make_recipe(self.ana, POT)
+        recipe.serves = None
+        recipe.save()
+        self.assertContains(self.post("add", recipe=recipe.pk), "Nobody has said how many", status_code=422)
+
+    def test_a_try_changed_on_its_bench_is_changed_here(self):
+        from bench import actions as bench_actions
+
+        before = self.sight().columns[0].place.verdict("sodium_mg").amount
+        bench_actions.drop(self.attempt, self.attempt.version, self.sodium_line().key, self.ana)
+        self.assertLess(self.sight().columns[0].place.verdict("sodium_mg").amount, before)
+
+    def test_a_recipe_deleted_while_it_stands_here_stays_as_it_was(self):
+        row = self.put(make_recipe(self.ana, POT))
+        before = self.sight().rows[1].served.analysis.amount("sodium_mg")
+        Recipe.objects.get(pk=row.recipe_id).delete()
+        answer = self.client.get(self.occasion.get_absolute_url())
+        self.assertContains(answer, "Its recipe is gone from the library; this is how it stood.")
+        self.assertAlmostEqual(self.sight().rows[1].served.analysis.amount("sodium_mg"), before)
+
+    def test_taken_off_and_put_back_with_its_portions(self):
+        self.portion("half")
+        answer = self.post("away", dish=self.soup.pk)
+        self.assertContains(answer, "put back")
+        self.assertEqual(self.sight().rows, [])
+        self.post("away", dish=self.soup.pk, back="1")
+        self.assertEqual(self.sight().columns[0].place.seat.portions[0].likely, 0.5)
+
+    def test_dishes_are_found_by_a_word_tries_first(self):
+        make_recipe(self.ana, POT)
+        answer = self.client.post(reverse("meals:find", args=[self.occasion.pk]), {"words": ""})
+        self.assertContains(answer, "as tried for Imre")
+        answer = self.client.post(reverse("meals:find", args=[self.occasion.pk]), {"words": "squash"})
+        self.assertContains(answer, "Squash and cream pot")
+        self.assertNotContains(answer, "Barley soup")
+        self.assertContains(
+            self.client.post(reverse("meals:find", args=[self.occasion.pk]), {"words": "zzz"}), "No dish is called"
+        )
+
+
+class Eaters(TableTest):
+    def test_a_guest_with_limits_only(self):
+        answer = self.post("seat", plan=["low-sodium", "free-of:egg"])
+        self.assertContains(answer, "A guest")
+        column = self.sight().columns[2]
+        self.assertEqual(column.plans, ("Low sodium", "Free of egg"))
+        self.assertAlmostEqual(column.place.verdict("sodium_mg").gate.high.limit, 805)
+
+    def test_a_guest_of_whom_too_little_is_known_says_what(self):
+        self.post("seat", guest="Ottilie", plan=["kidney"])
+        column = self.sight().columns[2]
+        self.assertTrue(any("body weight" in each for each in column.missing), column.missing)
+        self.assertContains(self.client.get(self.occasion.get_absolute_url()), "body weight")
+
+    def test_a_guest_who_weighs_a_ton_is_refused_with_what_was_typed(self):
+        answer = self.post("seat", guest="Ottilie", weight_kg="1000")
+        self.assertContains(answer, "kg of body weight", status_code=422)
+        self.assertContains(answer, 'value="Ottilie"', status_code=422)
+
+    def test_an_eater_without_limits_is_open_and_says_so(self):
+        self.post("seat", guest="Bram")
+        self.assertEqual(self.sight().columns[2].place.state, OPEN)
+        self.assertContains(self.client.get(self.occasion.get_absolute_url()), "No limits known.")
+
+    def test_nobody_sits_twice(self):
+        self.assertContains(self.post("seat", person=self.noor.pk), "Noor sits at this table already", status_code=422)
+        self.post("away", seat=self.seat(self.noor).pk)
+        self.assertEqual([str(column.seat) for column in self.sight().columns], ["Imre"])
+        self.post("seat", person=self.noor.pk)
+        self.assertEqual([str(column.seat) for column in self.sight().columns], ["Imre", "Noor"])
+
+    def test_a_noted_allergy_is_named(self):
+        self.noor.allergies = "barley"
+        self.noor.save()
+        crossing = self.sight().columns[1].place.crossings[0]
+        self.assertEqual((crossing.state, str(crossing.why)), (UNSURE, "noted allergy: barley is named"))
+
+    def test_somebody_erased_is_nowhere_at_the_table(self):
+        from office import actions as office_actions
+
+        office_actions.erase(self.noor, "Noor", self.ana)
+        self.assertNotContains(self.client.get(self.occasion.get_absolute_url()), "Noor")
+
+
+class OnePot(TableTest):
+    def setUp(self):
+        super().setUp()
+        self.pot = self.put(make_recipe(self.ana, POT))
+
+    def test_their_part_is_served_without_what_they_cannot_have(self):
+        answer = self.client.get(self.occasion.get_absolute_url())
+        self.assertContains(answer, "Leave heavy cream out of the pot.")
+        [apart] = [
+            each for each in self.sight().splits if each.row.row == self.pot and self.seat(self.noor).pk in each.seats
+        ]
+        self.assertEqual(self.sight().columns[1].place.crossings[1].state, SHUT)
+        self.post("take_out", dish=self.pot.pk, seat=list(apart.seats), key=list(apart.keys))
+        self.assertEqual(self.sight().columns[1].place.crossings[1].state, OPEN)
+        self.assertEqual(
+            self.sight().columns[0].place.crossings[1].takes, self.sight().columns[0].place.crossings[1].takes
+        )
+        self.post("take_out", dish=self.pot.pk, seat=self.seat(self.noor).pk)
+        self.assertEqual(self.sight().columns[1].place.crossings[1].state, SHUT)
+
+    def test_one_way_for_everybody_is_cooked_for_this_table_alone(self):
+        self.post("away", dish=self.soup.pk)
+        answer = self.client.post(reverse("meals:way", args=[self.occasion.pk, self.pot.pk]))
+        self.assertContains(answer, "one way for everybody")
+        errand = answer.context["errand"]
+        self.assertTrue(errand.result["ways"])
+        self.post("take_way", dish=self.pot.pk, errand=errand.pk, way=1)
+        sight = self.sight()
+        self.assertEqual(sight.rows[0].note, "Changed for this table.")
+        self.assertEqual([kept.state for kept in sight.columns[1].place.kept], [OPEN])
+        self.assertEqual(
+            to_data(Recipe.objects.get(pk=self.pot.recipe_id).dish)["lines"][3]["text"], "200 ml heavy cream"
+        )
+        self.post("as_in_the_library", dish=self.pot.pk)
+        self.assertEqual(self.sight().columns[1].place.crossings[0].state, SHUT)
+
+    def test_a_way_of_another_table_or_of_before_is_not_taken(self):
+        answer = self.client.post(reverse("meals:way", args=[self.occasion.pk, self.pot.pk]))
+        errand = answer.context["errand"]
+        self.portion("half")
+        self.assertEqual(
+            self.post("take_way", dish=self.pot.pk, errand=errand.pk, way=1).status_code, 409 if errand.is_done else 422
+        )
+        self.assertEqual(self.post("take_way", dish=self.pot.pk, errand=errand.pk, way="x").status_code, 422)
+
+    def test_meals_that_are_over_without_it_say_so(self):
+        self.portion("20", self.imre, self.soup)
+        answer = self.client.post(reverse("meals:way", args=[self.occasion.pk, self.pot.pk]))
+        self.assertContains(answer, "Without Squash and cream pot these meals are over already")
+
+
+class Kept(TableTest):
+    def test_another_practice_finds_nothing(self):
+        with within(self.bo.practice):
+            other = make_recipe(self.bo, POT)
+        self.assertEqual(self.post("add", recipe=other.pk).status_code, 404)
+        self.sign_in(self.bo)
+        self.assertEqual(self.client.get(self.occasion.get_absolute_url()).status_code, 404)
+
+    def test_rows_of_another_table_are_refused_in_words(self):
+        other = actions.begin(date(2026, 12, 24), "dinner", "Harbor", "", self.ana)
+        dish = actions.add_food(other, None, "150 g apple")
+        answer = self.post("portion", seat=self.seat(self.imre).pk, dish=dish.pk, words="2")
+        self.assertContains(answer, "not on this table any more", status_code=422)
+
+    def test_a_full_table_says_so(self):
+        with patch("meals.actions.MOST_DISHES", 1):
+            self.assertContains(self.post("add", words="150 g apple"), "room for 1 dishes", status_code=422)
+
+    def test_nonsense_is_answered_in_words(self):
+        for data in (
+            {"act": "dance"},
+            {"act": "portion", "seat": "x", "dish": "9" * 40},
+            {"act": "away"},
+            {"act": "take_way", "errand": "x"},
+            {"act": "seat", "plan": "no-such"},
+        ):
+            with self.subTest(data):
+                self.assertEqual(self.post(**data).status_code, 422)
+
+    def test_cleared_away_and_nothing_else(self):
+        version = Occasion.objects.get(pk=self.occasion.pk).version
+        self.client.post(reverse("meals:clear", args=[self.occasion.pk]), {"version": version})
+        self.assertFalse(Occasion.objects.exists())
+        self.assertEqual(Recipe.objects.count(), 1)
+
+    def test_a_table_of_twelve_and_ten_takes_as_many_queries_as_one_of_two(self):
+        def queries():
+            with CaptureQueriesContext(
+                connection,
+            ) as found:
+                self.sight()
+            return len(found)
+
+        self.sight()
+        few = queries()
+        for number in range(8):
+            actions.seat_guest(
+                Occasion.objects.get(pk=self.occasion.pk), None, f"Guest {number}", ["low-sodium"], None, None
+            )
+        pot = make_recipe(self.ana, POT)
+        for _ in range(11):
+            self.put(pot)
+        self.assertLessEqual(queries(), few + 2)  # recipes and their lines
+        self.assertLessEqual(few, 12)
