@@ -1,6 +1,8 @@
 """Meals: the list of tables, and one table. Every change answers with the whole table, so that portions, gates and what is left
 move together."""
 
+from datetime import datetime
+
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404
@@ -19,6 +21,7 @@ from nutrition.limits.plans import PLANS
 from nutrition.limits.plans.allergens import FREE_OF
 from nutrition.limits.roles import ROLES
 from nutrition.meals.fitting import fitting
+from nutrition.meals.oven import SHELVES, timeline
 from nutrition.notes import Problem
 from people.models import Person
 from recipes.models import Recipe
@@ -28,6 +31,7 @@ from ui.numbers import first_error
 from ui.posted import whole
 
 from . import actions
+from .clock import clock_of, moved
 from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
 from .models import Occasion, OnTable, Seat
 from .sight import coming, table_of
@@ -297,6 +301,31 @@ def way_state(request, pk, dish_pk, errand_pk):
         stop(errand)
         errand.refresh_from_db()
     return _of_errand(request, occasion, row, errand)
+
+
+@allowed("meals.cook")
+@require_safe
+def clock(request, pk):
+    """One oven, so many hands: who starts what when, back from the serving. It tells of nobody more than their pot needs."""
+    occasion = _occasion(pk)
+    sight = table_of(occasion)
+    asked = {
+        name: min(max(whole(request.GET.get(name), usual), 1), 4)
+        for name, usual in (("cooks", 1), ("shelves", SHELVES))
+    }
+    dishes = [row.served for row in sight.rows if not row.served.is_plain]
+    line = timeline(dishes, **asked)
+    serve = datetime.combine(occasion.on, occasion.serve_at)
+    context = {
+        "occasion": occasion,
+        "sight": sight,
+        "clock": clock_of(line, dishes, serve),
+        "moved": moved(line, dishes),
+        "silent": [dishes[at].title for at in line.silent],
+        "choices": range(1, 5),
+        **asked,
+    }
+    return render(request, "meals/clock.html", context)
 
 
 @allowed("meals.change")

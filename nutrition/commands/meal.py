@@ -14,6 +14,7 @@ from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import ROLES, guess_role
 from nutrition.meals.contact import contacts
 from nutrition.meals.fitting import fitting
+from nutrition.meals.oven import Timeline, timeline
 from nutrition.meals.pairing import pairings, to_blame
 from nutrition.meals.portions import read_portion
 from nutrition.meals.room import room_for
@@ -188,6 +189,36 @@ def split_json(table: Table, split: Split) -> dict[str, object]:
     }
 
 
+def oven_json(line: Timeline) -> dict[str, object]:
+    """Everything on one line of time, in minutes before the serving."""
+    return {
+        "begins": finite(line.begins),
+        "tasks": [
+            {
+                "dish": task.dish + 1,
+                "step": task.stretch.step,
+                "kind": task.stretch.kind,
+                "start": finite(task.start),
+                "end": finite(task.end),
+                "oven_c": task.stretch.c,
+                "cook": None if task.cook is None else task.cook + 1,
+            }
+            for task in line.tasks
+        ],
+        "heats": [{"at": finite(minutes), "oven_c": setting.c} for minutes, setting in line.heats()],
+        "clashes": [
+            {
+                "kind": each.kind,
+                "dishes": [at + 1 for at in each.dishes],
+                "start": finite(each.start),
+                "end": finite(each.end),
+            }
+            for each in line.clashes
+        ],
+        "early": {str(each.dish + 1): finite(each.early) for each in line.placed if each.early},
+    }
+
+
 def ways_json(table: Table, number: int) -> dict[str, object]:
     """Changes of one dish that open everybody's meal."""
     if not 1 <= number <= len(table.dishes):
@@ -223,6 +254,7 @@ def run(args: argparse.Namespace) -> None:
         ],
         "eaters": [place_json(table, place) for place in table.places],
         "splits": [split_json(table, split) for split in found],
+        "oven": oven_json(timeline(table.dishes, args.cooks)),
         "ways": ways_json(table, args.way) if args.way is not None else None,
         "contact": [str(words) for contact in contacts(table) for words in contact.words(table)],
     }

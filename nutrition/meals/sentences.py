@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
+from nutrition.reading.steps import duration
 from nutrition.sheet.verdicts import SHUT
 
 
@@ -75,7 +76,20 @@ def _pays(nutrient: str, part: float, share: float) -> str:
     return f"takes {part:.0%} of the meal’s {BY_KEY[nutrient].label.lower()} where its share is {share:.0%}"
 
 
+def _ready_early(minutes: float, how: str) -> str:
+    return f"Ready {duration(minutes * 60)} early. {how}"
+
+
+def _borrowed_heat(own_c: int, c: int, own: float, minutes: float) -> str:
+    return (
+        f"In the oven at {c} °C with the others instead of {own_c} °C: about {duration(minutes * 60)} instead of "
+        f"{duration(own * 60)}. Look, or take its temperature, before you trust it."
+    )
+
+
 SENTENCES = {
+    "ready_early": _ready_early,
+    "borrowed_heat": _borrowed_heat,
     "portion_unread": "“{words}” is no portion that can be read. Write it as in half, 2, 180 g, 3 spoons, 2 slices, 1/6 of it, or none.",
     "portion_too_much": "“{words}” would be {servings:,.3g} servings of one dish; up to 20 are expected. Check the number.",
     "portion_unweighed": "What this dish weighs is not known, so grams of it say nothing. Write the portion in servings, as in half or 2.",

@@ -443,6 +443,10 @@ class CommandLine(SimpleTestCase):
         self.assertEqual(said["eaters"][1]["dishes"][0]["why"], "contains milk")
         self.assertEqual((said["eaters"][2]["gates"], said["eaters"][2]["verdict"]), ([], "open"))
         self.assertEqual(said["splits"][0]["for"], ["Bo"])
+        baked = [task for task in said["oven"]["tasks"] if task["kind"] == "oven"]
+        self.assertEqual(
+            [(task["dish"], task["oven_c"], task["start"] - task["end"]) for task in baked], [(1, 190, 35)]
+        )
 
     def test_bad_input_is_one_line(self):
         soup = "demo/recipes/lentil-soup.txt"

@@ -307,6 +307,56 @@ class OnePot(TableTest):
         self.assertContains(answer, "Without Squash and cream pot these meals are over already")
 
 
+class Clock(TableTest):
+    """A roast of an hour, on the table at half past six."""
+
+    ROAST = "Roast\nServes 4\n800 g carrots\n1 tbsp oil\nMethod\nPreheat the oven to 200 °C.\nToss the carrots in the oil.\nRoast on the top shelf for 60 minutes."
+
+    def page(self, **asked):
+        return self.client.get(reverse("meals:clock", args=[self.occasion.pk]), asked)
+
+    def test_who_starts_what_when(self):
+        self.post("away", dish=self.soup.pk)
+        self.put(make_recipe(self.ana, self.ROAST))
+        answer = self.page()
+        doings = {
+            (each.dish, each.what): (f"{each.at:%H:%M}", each.until and f"{each.until:%H:%M}")
+            for each in answer.context["clock"].doings
+        }
+        self.assertEqual(doings["Oven on", "200 °C, fan 180 °C, 400 °F, gas 6"], ("17:15", None))
+        self.assertEqual(doings["Roast", "Toss the carrots in the oil."][1], "17:28")
+        roast = "Roast on the top shelf for 60 minutes. Into the oven: 200 °C, fan 180 °C, 400 °F, gas 6, top shelf"
+        self.assertEqual(doings["Roast", roast], ("17:28", "18:30"))
+        self.assertNotContains(answer, "Preheat")
+
+    def test_clashes_are_said_with_what_can_be_done_and_more_cooks_resolve_them(self):
+        fry = "Fry\nServes 4\n800 g carrots\nMethod\nFry the carrots for 25 minutes."
+        for _ in range(3):
+            self.put(make_recipe(self.ana, fry))
+        self.assertContains(self.page(), "want hands at once")
+        self.assertNotContains(self.page(cooks="3"), "want hands at once")
+        self.assertContains(self.page(cooks="99"), "Cook 4")
+
+    def test_the_kitchen_sees_whose_pot_and_no_diagnosis(self):
+        from accounts.models import User
+
+        cook = User.objects.create_user(
+            "kit@example.org", "a long password", name="Kit", role="kitchen", practice=self.ana.practice
+        )
+        self.put(make_recipe(self.ana, POT))
+        self.sign_in(cook)
+        answer = self.page()
+        self.assertContains(answer, "Noor")
+        self.assertNotContains(answer, "Low sodium")
+        self.assertNotContains(answer, "Back to the table")
+
+    def test_a_table_without_steps(self):
+        occasion = actions.begin(date(2026, 12, 24), "lunch", "", "", self.ana)
+        self.assertContains(
+            self.client.get(reverse("meals:clock", args=[occasion.pk])), "No dish on this table has steps"
+        )
+
+
 class Kept(TableTest):
     def test_another_practice_finds_nothing(self):
         with within(self.bo.practice):

@@ -127,6 +127,7 @@ ADDRESSES = {
     "meals:way": (OWN, ["occasion", "on_table"], "post"),
     "meals:way_state": (OWN, ["occasion", "on_table", "table_errand"], "get"),
     "meals:clear": (OWN, ["occasion"], "post"),
+    "meals:clock": (OWN, ["occasion"], "get"),
     "diary:diary": (OWN, ["bench"], "get"),
     "handouts:handouts": (NO_ROW, [], "get"),
     "handouts:shopping": (OWN, ["attempt"], "get"),
@@ -183,6 +184,7 @@ MAY = [
         EVERYONE,
         "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:names pantry:felt pantry:food office:own office:figures",
     ),
+    (EVERYONE, "meals:clock"),
     (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join live ready metrics"),
     (
         SEES_PEOPLE,
