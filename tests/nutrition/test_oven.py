@@ -135,7 +135,9 @@ class Hands(SimpleTestCase):
         dishes = [dish(self.FRY, title="One"), dish(self.FRY, title="Two")]
         self.assertEqual(timeline(dishes, cooks=2).clashes, ())
         alone = timeline(dishes, cooks=1)
-        self.assertEqual(alone.clashes, ())  # fourteen minutes of hands each: one is ready a quarter of an hour early, and kept hot
+        self.assertEqual(
+            alone.clashes, ()
+        )  # fourteen minutes of hands each: one is ready a quarter of an hour early, and kept hot
         self.assertEqual(sorted(each.early for each in alone.placed), [0, 15])
 
     def test_minutes_of_hands(self):
