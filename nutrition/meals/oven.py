@@ -349,7 +349,9 @@ def _with_cooks(placed: list[Placed], cooks: int) -> list[Placed]:
             before.append(Task(each.dish, stretch, end + stretch.minutes, end, cook))
             busy[cook].append((end + stretch.minutes, end))
             end += stretch.minutes
-        done.append(replace(each, tasks=(*reversed(before), *chain)))
+        tasks = (*reversed(before), *chain)
+        # A dish of hands alone is ready when hands were free for it.
+        done.append(replace(each, tasks=tasks, early=tasks[-1].end))
     return done
 
 
