@@ -242,23 +242,49 @@ def _position(pks: list[int], pk: int) -> int:
     return pks.index(pk)
 
 
+@dataclass
+class Loaded:
+    """The rows of some tables, read at once. `people`: what the persons who sit at them are held to."""
+
+    seats: dict[int, list[Seat]]
+    rows: dict[int, list[OnTable]]
+    helpings: dict[tuple[int, int], Helping]
+    dishes: dict[int, Row]
+    people: dict[int, Regimen]
+
+
+def load(occasions: list[Occasion], people: Any = None) -> Loaded:
+    """Everything on these tables, in a dozen queries however many they are. `people`: only these (a queryset of persons) are
+    looked at; everybody who sits there where none are named."""
+    seats, rows = group(Seat, occasions, "person"), group(OnTable, occasions, "recipe", "attempt__bench__recipe")
+    every = [row for own in rows.values() for row in own]
+    sources = _sources([row for row in every if not row.is_own])
+    dishes = {row.pk: Row(row, _served(row, sources), _is_gone(row)) for row in every if not row.is_away}
+    helpings = {(each.seat_id, each.dish_id): each for each in Helping.objects.filter(seat__occasion__in=occasions)}
+    wanted = people if people is not None else Person.objects.filter(seats__occasion__in=occasions).distinct()
+    return Loaded(seats, rows, helpings, dishes, {each.person.pk: each for each in regimens(wanted)})
+
+
+def group(model: Any, occasions: list[Occasion], *related: str) -> dict[int, list[Any]]:
+    found: dict[int, list[Any]] = {occasion.pk: [] for occasion in occasions}
+    for row in model.objects.filter(occasion__in=occasions).select_related(*related):
+        found[row.occasion_id].append(row)
+    return found
+
+
 def table_of(occasion: Occasion, asked_for: int = 0) -> TableSight:
-    """A table with everything on it, in a dozen queries however much there is."""
-    seats = list(Seat.objects.filter(occasion=occasion).select_related("person"))
-    rows = list(OnTable.objects.filter(occasion=occasion).select_related("recipe", "attempt__bench__recipe"))
-    sources = _sources([row for row in rows if not row.is_own])
-    dishes = [Row(row, _served(row, sources), _is_gone(row)) for row in rows if not row.is_away]
-    helpings = {(each.seat_id, each.dish_id): each for each in Helping.objects.filter(seat__occasion=occasion)}
-    people = {r.person.pk: r for r in regimens(Person.objects.filter(seats__occasion=occasion))}
+    """A table with everything on it."""
+    loaded = load([occasion])
+    seats, rows = loaded.seats[occasion.pk], loaded.rows[occasion.pk]
+    dishes = [loaded.dishes[row.pk] for row in rows if not row.is_away]
     sitting = [seat for seat in seats if not seat.is_away]
-    core = [_core_seat(seat, people.get(seat.person_id or 0), dishes, helpings) for seat in sitting]
+    regimen = {seat.pk: loaded.people.get(seat.person_id or 0) for seat in sitting}
+    core = [_core_seat(seat, regimen[seat.pk], dishes, loaded.helpings) for seat in sitting]
     table = lay([row.served for row in dishes], core, occasion.meal)
-    columns = [
-        _column(seat, place, people.get(seat.person_id or 0)) for seat, place in zip(sitting, table.places, strict=True)
-    ]
+    columns = [_column(seat, place, regimen[seat.pk]) for seat, place in zip(sitting, table.places, strict=True)]
     away: list[Seat | OnTable] = [seat for seat in seats if seat.is_away]
     away += [row for row in rows if row.is_away]
-    return TableSight(occasion, dishes, columns, table, helpings, away, asked_for)
+    return TableSight(occasion, dishes, columns, table, loaded.helpings, away, asked_for)
 
 
 def _sources(rows: list[OnTable]) -> dict[tuple[str, int], Dish]:

@@ -22,7 +22,7 @@ def _post(
     owner = f"{plan_label(plan)}: " if plan else ""
     stated = " to ".join(f"{side:,.4g}" for side in sides)
     per = f"{stated} {BY_KEY[nutrient].unit} a {scope}"
-    if scope == "day":
+    if scope == "day" and share != 1:
         per += f", {share:.0%} of it at {meal}"
     if role != WHOLE:
         per += f", {part:.0%} of that for a {ROLES[role].label}"

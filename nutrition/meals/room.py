@@ -118,6 +118,19 @@ def most_that_fits(unit: Analysis, ceilings: Sequence[Gate], left: np.ndarray, m
     return floor(count / STEP + 1e-6) * STEP, by
 
 
+def fitting_foods(eater: Eater, ceilings: Sequence[Gate], left: np.ndarray, never: Iterable[str] = ()) -> list[Fits]:
+    """Every food as eaten that stays within what is left, in the order of the table. `left`: by ceiling."""
+    found = []
+    for food in foods_as_eaten():
+        count, by = most_that_fits(of_one(food.one), ceilings, left, food.most)
+        if not count:
+            continue
+        may, by_label = lets_in(eater, food.line(1.0), never)
+        if may:
+            found.append(Fits(food, count, by, by_label))
+    return found
+
+
 def room_for(place: Place) -> dict[str, list[Fits]]:
     """What of a meal -> the foods that still fit, those first of which no label decides, then as the table has them.
 
@@ -128,13 +141,7 @@ def room_for(place: Place) -> dict[str, list[Fits]]:
     left = np.array([place.left(gate.nutrient) for gate in ceilings])
     if not ceilings or (left < 0).any():
         return {}
-    never = (*place.seat.noted, *place.seat.disliked)
     found: dict[str, list[Fits]] = {}
-    for food in foods_as_eaten():
-        count, by = most_that_fits(of_one(food.one), ceilings, left, food.most)
-        if not count:
-            continue
-        may, by_label = lets_in(place.seat.eater, food.line(1.0), never)
-        if may:
-            found.setdefault(food.part, []).append(Fits(food, count, by, by_label))
+    for each in fitting_foods(place.seat.eater, ceilings, left, (*place.seat.noted, *place.seat.disliked)):
+        found.setdefault(each.food.part, []).append(each)
     return {part: sorted(fits, key=lambda each: bool(each.by_label)) for part, fits in found.items()}

@@ -144,6 +144,7 @@ class Place:
     kept: tuple[Kept, ...]
     crossings: tuple[Crossing, ...]
     spread: np.ndarray
+    dishes: tuple[Served, ...] = ()
 
     @property
     def state(self) -> str:
@@ -155,6 +156,10 @@ class Place:
     @property
     def is_eating(self) -> bool:
         return any(self.seat.portions)
+
+    def unknown_lines(self, nutrient: str) -> tuple[int, ...]:
+        """Lines of what they eat, one dish after another, of which the amount is not known."""
+        return _unknown_lines(nutrient, self.spread, self.dishes)
 
     def verdict(self, nutrient: str) -> Verdict | None:
         return next((each for each in self.verdicts if each.gate.nutrient == nutrient), None)
@@ -246,17 +251,22 @@ def _place(seat: Seat, as_eaten: _AsEaten, meal: str) -> Place:
         _crossing(at, dishes[at], seat, spread[:, at], (verdicts, of_each), {tag: found[at].get(tag) for tag in owners})
         for at in every
     )
-    return Place(seat, verdicts, kept, crossings, spread)
+    return Place(seat, verdicts, kept, crossings, spread, tuple(dishes))
 
 
 def _verdict(gate: Gate, spread: np.ndarray, dishes: Sequence[Served]) -> Verdict:
     least, likely, most = (float(side) for side in spread[:, :, INDEX[gate.nutrient]].sum(axis=1))
+    unknown = _unknown_lines(gate.nutrient, spread, dishes)
+    return Verdict(gate, likely, least, most, state_of(gate, least, most), unknown)
+
+
+def _unknown_lines(nutrient: str, spread: np.ndarray, dishes: Sequence[Served]) -> tuple[int, ...]:
     unknown, offset = [], 0
     for at, served in enumerate(dishes):
         if spread[1, at].any() or np.isinf(spread[2, at]).any():
-            unknown += [offset + line for line in served.analysis.unknown_lines(gate.nutrient)]
+            unknown += [offset + line for line in served.analysis.unknown_lines(nutrient)]
         offset += len(served.dish.lines)
-    return Verdict(gate, likely, least, most, state_of(gate, least, most), tuple(unknown))
+    return tuple(unknown)
 
 
 def _kept(

@@ -1,0 +1,51 @@
+"""Snacks that fit: foods as they are eaten that stay within what a day still leaves, those first that bring most of what it still
+lacks."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from nutrition.food.nutrients import INDEX
+from nutrition.limits.gates import SNACK
+from nutrition.meals.day import Day
+from nutrition.meals.room import Fits, fitting_foods, of_one
+from nutrition.meals.table import meal_gates
+
+#: What nobody calls a snack by itself.
+_BESIDE = frozenset(["dressing", "spread", "starch"])
+#: Of what is lacking, a food is named for nutrients of which it brings this much at least.
+WORTH_NAMING = 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class Snack:
+    """`brings`: nutrient -> the part of what is still lacking that so many units bring at the least."""
+
+    fits: Fits
+    brings: dict[str, float]
+
+
+def snacks_for(day: Day, never: tuple[str, ...] = (), most: int = 12) -> list[Snack]:
+    """What fits, at most so many. Nothing where the day is past a limit already, or may be; for somebody without limits nothing
+    is held back and nothing is said."""
+    of_meal, of_serving = meal_gates(day.eater, SNACK)
+    there = day.places.get(SNACK)
+    left = {gate.nutrient: day.left(gate.nutrient) for gate in day.gates if gate.high}
+    for gate in (*of_meal, *of_serving):
+        # A limit of each meal holds for the snack too; the snack's share of the day's is a habit, and no limit.
+        if gate.high and gate.high.target.scope != "day":
+            eaten = float(there.spread[2, :, INDEX[gate.nutrient]].sum()) if there else 0.0
+            left[gate.nutrient] = min(left.get(gate.nutrient, np.inf), gate.high.limit - eaten)
+    ceilings = [gate for gate in (*day.gates, *of_meal, *of_serving) if gate.high and gate.nutrient in left]
+    if not ceilings or min(left.values()) < 0:
+        return []
+    found = fitting_foods(day.eater, ceilings, np.array([left[gate.nutrient] for gate in ceilings]), never)
+    lacking = {gate.nutrient: missing for gate, missing in day.to_come}
+    snacks = [Snack(each, _brings(each, lacking)) for each in found if each.food.part not in _BESIDE]
+    return sorted(snacks, key=lambda each: (bool(each.fits.by_label), -sum(each.brings.values())))[:most]
+
+
+def _brings(fits: Fits, lacking: dict[str, float]) -> dict[str, float]:
+    holds = of_one(fits.food.one).at_least
+    parts = {key: min(fits.count * float(holds[INDEX[key]]) / missing, 1.0) for key, missing in lacking.items()}
+    return {key: part for key, part in parts.items() if part >= WORTH_NAMING}
