@@ -47,3 +47,34 @@ def lay(recipes, people, user):
     for seat in occasion.seats.all():
         portions = {dishes[stem].pk: words for stem, words in PORTIONS[str(seat)].items()}
         actions.set_portions(fresh(), None, seat, portions)
+
+
+#: The week of Marguerite Obi: meal of a day -> what stands there and how much of it. "left:" is what an earlier table left; words with a
+#: weight are plain foods.
+WEEK = [
+    {"breakfast": [("pear-oats", "1")], "lunch": [("lentil-soup", "half"), ("1 slice of whole wheat bread, 30 g", "1")], "dinner": [("barley-pilaf", "half")]},
+    {"breakfast": [("pear-oats", "1")], "lunch": [("bean-toast", "1")], "dinner": [("cod-tray", "1")], "snack": [("1 apple, 150 g", "1")]},
+    {"breakfast": [("left:pear-oats", "1")], "lunch": [("left:barley-pilaf", "half")], "dinner": [("roast-roots", "1"), ("100 g chicken breast", "1")]},
+    {"breakfast": [("pear-oats", "1")], "lunch": [("left:roast-roots", "1"), ("1 boiled egg, 50 g", "1")], "dinner": [("bean-toast", "1")], "snack": [("30 g walnuts", "1")]},
+    {"breakfast": [("pear-oats", "1")], "dinner": [("fish-stew", "half")]},
+]  # fmt: skip
+
+
+def plan(recipes, person, user):
+    """Her week from this Monday on; Saturday and Sunday are open."""
+    monday = localdate() - timedelta(days=localdate().weekday())
+    cooked = {}
+    for number, meals in enumerate(WEEK):
+        for meal, dishes in meals.items():
+            occasion = actions.begin_for(person, monday + timedelta(days=number), meal, user)
+            [seat] = occasion.seats.all()
+            for what, words in dishes:
+                row = cooked[what] = _put(occasion, what, recipes, cooked)
+                actions.set_portions(Occasion.objects.get(pk=occasion.pk), None, seat, {row.pk: words})
+
+
+def _put(occasion, what, recipes, cooked):
+    fresh = Occasion.objects.get(pk=occasion.pk)
+    if what.startswith("left:"):
+        return actions.add_left_over(fresh, None, cooked[what.removeprefix("left:")])
+    return actions.add_recipe(fresh, None, recipes[what]) if what in recipes else actions.add_food(fresh, None, what)

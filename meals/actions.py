@@ -20,6 +20,7 @@ from nutrition.notes import Problem
 from people.models import Person
 from recipes.models import Recipe
 from records.log import record
+from ui.guard import hold
 
 from .models import USUAL_TIMES, Helping, Occasion, OnTable, Seat
 
@@ -37,6 +38,19 @@ def begin(on: date, meal: str, household: str, title: str, user: User, serve_at:
     if household:
         for person in Person.objects.filter(household=household)[:MOST_EATERS]:
             _seat(occasion, person, user)
+    return occasion
+
+
+@transaction.atomic
+def begin_for(person: Person, on: date, meal: str, user: User) -> Occasion:
+    """The table a person sits at for a meal of a day: the one that is laid, else a new one for their household or them alone."""
+    hold(person)
+    found = Occasion.objects.filter(on=on, meal=meal, seats__person=person, seats__is_away=False).first()
+    if found:
+        return found
+    occasion = begin(on, meal, person.household, "", user)
+    if not person.household:
+        _seat(occasion, person, user)
     return occasion
 
 
@@ -133,6 +147,23 @@ def add_try(occasion: Occasion, version: int | None, attempt: Try) -> OnTable:
     cooked = attempt.weighed_g / dish.servings if attempt.weighed_g else None
     bench = attempt.bench
     return _put(occasion, dish, recipe=bench.recipe, attempt=attempt, role=bench.role, cooked_serving_g=cooked)
+
+
+@transaction.atomic
+def add_left_over(occasion: Occasion, version: int | None, source: OnTable) -> OnTable:
+    """What another table left: the same dish, cooked there and counted out of its batch."""
+    occasion.claim(version, str(source))
+    return _put(
+        occasion,
+        source.kept,
+        recipe=source.recipe,
+        attempt=source.attempt,
+        is_own=source.is_own,
+        left_over_of=source,
+        role=source.role,
+        pieces=source.pieces,
+        cooked_serving_g=source.cooked_serving_g,
+    )
 
 
 @transaction.atomic

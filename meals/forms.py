@@ -45,8 +45,9 @@ class ChangeForm(forms.Form):
         super().__init__(data)
         self.is_valid()
         self.version = whole(data.get("version"), -1)
-        self.seat, self.dish, self.recipe, self.attempt, self.person = (
-            whole(data.get(name)) for name in ("seat", "dish", "recipe", "attempt", "person")
+        names = ("seat", "dish", "recipe", "attempt", "person", "left_over")
+        self.seat, self.dish, self.recipe, self.attempt, self.person, self.left_over = (
+            whole(data.get(name)) for name in names
         )
 
     def value(self, name):

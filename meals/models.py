@@ -78,7 +78,8 @@ class OnTable(PracticeRow):
     """A dish on the table: a recipe of the library, a try, or a plain food in `words`.
 
     `kept`: the dish as it stood when it was put here or last changed; it counts when the recipe or the try is gone, and when the
-    dish was changed for this table alone (`is_own`). `pieces`: into how many a serving is cut.
+    dish was changed for this table alone (`is_own`). `pieces`: into how many a serving is cut. `left_over_of`: it was cooked for
+    another table, and is counted out of that batch.
     """
 
     occasion = models.ForeignKey(Occasion, on_delete=models.CASCADE, related_name="dishes")
@@ -87,6 +88,9 @@ class OnTable(PracticeRow):
     words = models.CharField(max_length=200, blank=True)
     kept = DishField()
     is_own = models.BooleanField(default=False)
+    left_over_of = models.ForeignKey(
+        "self", on_delete=models.SET_NULL, null=True, blank=True, related_name="left_overs"
+    )
     role = models.CharField(max_length=12, default=WHOLE, choices=[(key, role.label) for key, role in ROLES.items()])
     batches = models.FloatField(default=1.0)
     pieces = models.FloatField(default=1.0)

@@ -9,6 +9,7 @@ from django.db.models import Count, F, Q
 from bench.models import Edit
 from nutrition.dish.dish import Dish
 from nutrition.food.nutrients import BY_KEY
+from nutrition.food.units import kitchen_number
 from nutrition.limits.eater import Eater
 from nutrition.limits.noted import noted_words
 from nutrition.limits.plans import PLANS, Facts, missing_for, targets_for
@@ -55,6 +56,8 @@ class Row:
     @property
     def note(self) -> str:
         """What became of where it came from."""
+        if self.row.left_over_of_id:
+            return "Left over from another table: cooked once, counted once."
         if self.is_gone:
             return "Its recipe is gone from the library; this is how it stood."
         return "Changed for this table." if self.row.is_own else ""
@@ -161,6 +164,8 @@ class TableSight:
     helpings: dict[tuple[int, int], Helping]
     away: list[Seat | OnTable] = field(default_factory=list)
     asked_for: int = 0
+    #: Dish -> what is said of the batch it is of.
+    batches: dict[int, str] = field(default_factory=dict)
 
     @property
     def watched(self) -> int:
@@ -183,18 +188,17 @@ class TableSight:
         return found
 
     @property
-    def grid(self) -> list[tuple[Row, list[Cell], float, float, float]]:
-        """(dish, its cells, servings made, eaten, how many are short)."""
-        return [
-            (
-                row,
-                self.cells(at),
-                row.served.measured.servings,
-                self.table.eaten(at).likely,
-                max(-self.table.spare(at), 0.0),
-            )
-            for at, row in enumerate(self.rows)
-        ]
+    def grid(self) -> list[tuple[Row, list[Cell], str, str]]:
+        """(dish, its cells, how much of it is eaten, how much is short): words, empty for a plain food."""
+        return [(row, self.cells(at), *self._eaten(at)) for at, row in enumerate(self.rows)]
+
+    def _eaten(self, at: int) -> tuple[str, str]:
+        served, short = self.rows[at].served, -self.table.spare(at)
+        if served.is_plain:
+            return "", ""
+        eaten = self.table.eaten(at).likely
+        words = f"{kitchen_number(eaten) if eaten else 0} of {kitchen_number(served.measured.servings)} eaten"
+        return words, f"{kitchen_number(short)} short" if short > 0.01 and not self.rows[at].row.left_over_of_id else ""
 
     @property
     def through(self) -> int:
@@ -279,7 +283,7 @@ def table_of(occasion: Occasion, asked_for: int = 0) -> TableSight:
     dishes = [loaded.dishes[row.pk] for row in rows if not row.is_away]
     sitting = [seat for seat in seats if not seat.is_away]
     regimen = {seat.pk: loaded.people.get(seat.person_id or 0) for seat in sitting}
-    core = [_core_seat(seat, regimen[seat.pk], dishes, loaded.helpings) for seat in sitting]
+    core = [core_seat(seat, regimen[seat.pk], dishes, loaded.helpings) for seat in sitting]
     table = lay([row.served for row in dishes], core, occasion.meal)
     columns = [_column(seat, place, regimen[seat.pk]) for seat, place in zip(sitting, table.places, strict=True)]
     away: list[Seat | OnTable] = [seat for seat in seats if seat.is_away]
@@ -316,14 +320,14 @@ def _is_gone(row: OnTable) -> bool:
     return not (row.words or row.recipe_id)
 
 
-def _core_seat(
+def core_seat(
     seat: Seat, regimen: Regimen | None, rows: list[Row], helpings: dict[tuple[int, int], Helping]
 ) -> CoreSeat:
     eater = regimen.eater if regimen else guest_of(seat)
     portions, without = [], {}
     for at, row in enumerate(rows):
         helping = helpings.get((seat.pk, row.row.pk))
-        portions.append(_portion(helping, row.served))
+        portions.append(portion_of(helping, row.served))
         if helping and helping.without:
             lines = row.served.dish.lines
             without[at] = frozenset(position for position, line in enumerate(lines) if line.key in helping.without)
@@ -334,7 +338,7 @@ def _core_seat(
     )
 
 
-def _portion(helping: Helping | None, served: Served) -> Portion:
+def portion_of(helping: Helping | None, served: Served) -> Portion:
     """What was said; one serving where the words cannot be read any more (its weight is not known now)."""
     try:
         return read_portion(helping.words, served.measured) if helping else ONE

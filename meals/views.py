@@ -1,7 +1,7 @@
 """Meals: the list of tables, and one table. Every change answers with the whole table, so that portions, gates and what is left
 move together."""
 
-from datetime import datetime
+from datetime import date, datetime, timedelta
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -28,10 +28,11 @@ from recipes.models import Recipe
 from ui import lately
 from ui.guard import Stale
 from ui.numbers import first_error
-from ui.posted import whole
+from ui.posted import said, whole
 
 from . import actions
 from .clock import clock_of, moved
+from .days import batch_words, batches_of, left_over_for, week_of
 from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
 from .models import Occasion, OnTable, Seat
 from .sight import coming, table_of
@@ -59,6 +60,8 @@ def _meals(request, form, status=200):
         "ahead": ahead,
         "past": past,
         "households": Person.households(),
+        "people": Person.objects.only("name"),
+        "person_lately": lately.person(request),
         "household_lately": form.data.get("household", "") if form.is_bound else lately_with,
         "meals": MEAL_SHARES,
     }
@@ -72,12 +75,11 @@ def begin(request):
     form = BeginForm(request.POST)
     if not form.is_valid():
         return _meals(request, form, status=422)
-    said = form.cleaned_data
-    occasion = actions.begin(said["on"], said["meal"], said["household"], said["title"], request.user, said["serve_at"])
-    if said["on"] < localdate():
-        messages.info(
-            request, f"{said['on']:%A, %B} {said['on'].day} is past: the table is laid all the same, as a record."
-        )
+    asked = form.cleaned_data
+    on, meal = asked["on"], asked["meal"]
+    occasion = actions.begin(on, meal, asked["household"], asked["title"], request.user, asked["serve_at"])
+    if on < localdate():
+        messages.info(request, f"{on:%A, %B} {on.day} is past: the table is laid all the same, as a record.")
     return redirect(occasion)
 
 
@@ -86,7 +88,9 @@ def _occasion(pk):
 
 
 def _draw(request, occasion, status=200, **context):
-    sight = table_of(occasion, whole(request.GET.get("eater") or request.POST.get("eater")))
+    sight = table_of(occasion, whole(said(request).get("eater")))
+    told = {row.pk: batch_words(batch, occasion.on) for row, batch in batches_of([each.row for each in sight.rows])}
+    sight.batches = {each.row.pk: told.get(each.row.left_over_of_id or each.row.pk, "") for each in sight.rows}
     sitting = {column.seat.person_id for column in sight.columns}
     people = Person.objects.exclude(pk__in=[pk for pk in sitting if pk]).only("name", "household")
     near = [person for person in people if occasion.household and person.household == occasion.household]
@@ -118,9 +122,9 @@ def facts(request, pk):
     occasion, form = _occasion(pk), FactsForm(request.POST)
     if not form.is_valid():
         return _draw(request, occasion, status=422, problem=first_error(form), facts_typed=form.data)
-    said = {name: value for name, value in form.cleaned_data.items() if value or name == "title"}
+    facts_ = {name: value for name, value in form.cleaned_data.items() if value or name == "title"}
     try:
-        actions.set_facts(occasion, ChangeForm(request.POST).version, **said)
+        actions.set_facts(occasion, ChangeForm(request.POST).version, **facts_)
     except Stale:
         return _draw(request, _occasion(pk), status=409, stale=True, typed=form.data.get("title", ""))
     return redirect(occasion) if not request.htmx else _draw(request, occasion)
@@ -141,7 +145,9 @@ def _portion(form, occasion, user):
 
 def _add(form, occasion, user):
     """A try, a recipe or a food in words, whichever was chosen."""
-    if form.attempt:
+    if form.left_over:
+        actions.add_left_over(occasion, form.version, get_object_or_404(OnTable, pk=form.left_over))
+    elif form.attempt:
         actions.add_try(occasion, form.version, get_object_or_404(Try, pk=form.attempt))
     elif form.recipe:
         actions.add_recipe(occasion, form.version, get_object_or_404(Recipe, pk=form.recipe, is_read=True))
@@ -161,8 +167,8 @@ def _seat(form, occasion, user):
     guest = GuestForm(form.data)
     if not guest.is_valid():
         raise Problem("words.said", text=first_error(guest))
-    said = guest.cleaned_data
-    actions.seat_guest(occasion, form.version, said["guest"], said["plan"], said["weight_kg"], said["energy_kcal"])
+    asked = guest.cleaned_data
+    actions.seat_guest(occasion, form.version, asked["guest"], asked["plan"], asked["weight_kg"], asked["energy_kcal"])
 
 
 def _away(form, occasion, user):
@@ -263,6 +269,7 @@ def find(request, pk):
         "words": words,
         "tries": tries.order_by("-is_finished", "-touched_at")[: FOUND // 2],
         "recipes": recipes.only("title", "serves", "is_read")[:FOUND],
+        "left_overs": [each for each in left_over_for(occasion) if words.lower() in str(each[0]).lower()][:FOUND],
     }
     return render(request, "meals/table_found.html", context)
 
@@ -326,6 +333,73 @@ def clock(request, pk):
         **asked,
     }
     return render(request, "meals/clock.html", context)
+
+
+def _date(text):
+    """A day as an address carries it; today for anything else."""
+    try:
+        return date.fromisoformat(text or "")
+    except ValueError:
+        return localdate()
+
+
+@allowed("meals.see")
+@require_safe
+def day(request, person_pk, on=""):
+    """One person's day, meal by meal, on one fence."""
+    person = get_object_or_404(Person, pk=person_pk)
+    lately.worked_with(request, person.pk)
+    on = _date(on)
+    week_ = week_of(person, on, 1)
+    context = {
+        "person": person,
+        "on": on,
+        "sight": week_.days[0],
+        "before": on - timedelta(days=1),
+        "after": on + timedelta(days=1),
+        "meals": MEAL_SHARES,
+    }
+    return render(request, "meals/day.html", context)
+
+
+@allowed("meals.see")
+@require_safe
+def whose(request):
+    """To the week of whoever was chosen."""
+    return redirect("meals:week", get_object_or_404(Person, pk=whole(request.GET.get("person"))).pk)
+
+
+@allowed("meals.see")
+@require_safe
+def week(request, person_pk, on=""):
+    """One person's week at a glance, from the Monday of the day asked for."""
+    person = get_object_or_404(Person, pk=person_pk)
+    lately.worked_with(request, person.pk)
+    on = _date(on)
+    monday = on - timedelta(days=on.weekday())
+    sight = week_of(person, monday)
+    context = {
+        "person": person,
+        "monday": monday,
+        "sunday": monday + timedelta(days=6),
+        "sight": sight,
+        "batches": [(row, batch_words(batch, row.occasion.on)) for row, batch in sight.batches],
+        "before": monday - timedelta(days=7),
+        "after": monday + timedelta(days=7),
+    }
+    return render(request, "meals/week.html", context)
+
+
+@allowed("meals.change")
+@require_POST
+def lay(request, person_pk):
+    """A table for a person's meal on a day, with everybody of their household where they have one."""
+    person, form = get_object_or_404(Person, pk=person_pk), BeginForm(request.POST)
+    if not form.is_valid():
+        messages.error(request, first_error(form))
+        return redirect("meals:week", person.pk)
+    asked = form.cleaned_data
+    return redirect(actions.begin_for(person, asked["on"], asked["meal"], request.user))
 
 
 @allowed("meals.change")

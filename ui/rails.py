@@ -5,6 +5,7 @@ all rails stand in one line down the page. A mark beyond the end sits at the end
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isfinite
 
@@ -133,6 +134,41 @@ def rail(verdict: Verdict, written: float | None = None, size: Size = LARGE) -> 
     )
 
 
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """What one part of several brings, on a strip: where it begins and how long it is, its name and amount."""
+
+    x: float
+    width: float
+    name: str
+    amount: float
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """Several parts end to end on one rail, scaled as every rail is, so that its posts stand on the fence."""
+
+    rail: Rail
+    stretches: tuple[Stretch, ...]
+
+
+STRIP = Size(width=460, height=26, mark=4, post=12)
+
+
+def strip(verdict: Verdict, parts: Sequence[tuple[str, float]]) -> Strip:
+    """The rail of a sum and its parts in order; what runs past the end of the rail ends there."""
+    drawn = rail(verdict, None, STRIP)
+    gate = verdict.gate
+    fence = gate.high.limit if gate.high else gate.low.limit if gate.low else 0.0
+    scale = fence / FENCE if fence else max(verdict.amount, 1.0) * 1.2
+    inner, begun, found = STRIP.width - 2 * STRIP.mark, 0.0, []
+    for name, amount in parts:
+        start, end = (round(STRIP.mark + inner * min(at / scale, 1.0), 1) for at in (begun, begun + amount))
+        found.append(Stretch(start, round(end - start, 1), name, amount))
+        begun += amount
+    return Strip(drawn, tuple(found))
+
+
 def holds(verdict: Verdict) -> str:
     """What a serving holds against its posts: "412 of 600 mg", "241+ of 300 mg", "22 g"."""
     nutrient = BY_KEY[verdict.gate.nutrient]
@@ -205,6 +241,8 @@ def unsure_because(verdict: Verdict) -> str:
     count = len(verdict.unknown_lines)
     if count and not isfinite(verdict.at_most):
         return f"{count} line{'s' * (count > 1)} without food or weight"
+    if not isfinite(verdict.at_most):
+        return "how much is not known"
     between = f"{rounded(verdict.at_least, unit)} to {rounded(verdict.at_most, unit)}"
     if count:
         return f"{between}: {count} food{'s' * (count > 1)} unknown"

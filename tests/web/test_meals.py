@@ -10,6 +10,7 @@ from django.utils.timezone import localdate
 
 from accounts.scope import within
 from meals import actions
+from meals.days import left_over_for, week_of
 from meals.models import Helping, Occasion, OnTable, Seat
 from meals.sight import table_of
 from nutrition.dish.codec import to_data
@@ -305,6 +306,97 @@ class OnePot(TableTest):
         self.portion("20", self.imre, self.soup)
         answer = self.client.post(reverse("meals:way", args=[self.occasion.pk, self.pot.pk]))
         self.assertContains(answer, "Without Squash and cream pot these meals are over already")
+
+
+class DaysAndWeeks(TableTest):
+    monday = date(2027, 3, 1)
+
+    def put_on(self, number, meal, recipe=None, words="", person=None):
+        occasion = actions.begin_for(person or self.imre, self.monday + timedelta(days=number), meal, self.ana)
+        fresh = Occasion.objects.get(pk=occasion.pk)
+        return actions.add_recipe(fresh, None, recipe) if recipe else actions.add_food(fresh, None, words)
+
+    def week(self):
+        return week_of(self.imre, self.monday)
+
+    def test_a_table_is_laid_once_for_a_meal_of_a_household(self):
+        one, other = (actions.begin_for(person, self.monday, "dinner", self.ana) for person in (self.imre, self.noor))
+        self.assertEqual(one, other)
+        alone = make_person(self.ana, "Solo", {})
+        self.assertEqual(
+            [str(seat) for seat in actions.begin_for(alone, self.monday, "dinner", self.ana).seats.all()], ["Solo"]
+        )
+
+    def test_a_day_tells_its_meals_on_one_fence(self):
+        self.put_on(0, "lunch", self.recipe)
+        self.put_on(0, "dinner", words="200 g cooked white rice")
+        answer = self.client.get(reverse("meals:day", args=[self.imre.pk, "2027-03-01"]))
+        [(verdict, parts)] = answer.context["sight"].strips
+        self.assertEqual([meal for meal, _ in parts], ["lunch", "dinner"])
+        self.assertAlmostEqual(sum(amount for _, amount in parts), verdict.amount)
+        self.assertContains(answer, "Barley soup")
+        self.assertContains(answer, "Lay a table", count=2)
+
+    def test_two_tables_of_one_meal_are_one_sitting(self):
+        self.put_on(0, "lunch", self.recipe)
+        once = self.week().days[0].day.verdicts[0].amount
+        second = actions.begin(self.monday, "lunch", "Harbor", "Picnic", self.ana)
+        actions.add_recipe(second, None, self.recipe)
+        self.assertAlmostEqual(self.week().days[0].day.verdicts[0].amount, 2 * once)
+
+    def test_a_week_sums_averages_and_repeats(self):
+        self.put_on(0, "lunch", self.recipe)
+        self.put_on(2, "lunch", self.recipe)
+        sight = self.week()
+        self.assertEqual(sight.repeats, [("Barley soup", 2)])
+        [verdict] = sight.averages
+        self.assertAlmostEqual(verdict.amount, sight.days[0].day.verdicts[0].amount)
+        self.assertContains(
+            self.client.get(reverse("meals:week_from", args=[self.imre.pk, "2027-03-03"])),
+            "March 1 to March 7, 2027",
+        )
+
+    def test_a_week_without_dishes_says_what_to_do(self):
+        self.assertContains(
+            self.client.get(reverse("meals:week_from", args=[self.imre.pk, "2030-01-01"])),
+            "Nothing is planned in this week",
+        )
+
+    def test_a_week_takes_as_many_queries_as_a_day(self):
+        for number in range(6):
+            for meal in ("lunch", "dinner"):
+                self.put_on(number, meal, self.recipe)
+        with CaptureQueriesContext(connection) as found:
+            self.week()
+        self.assertLessEqual(len(found), 14)
+
+    def test_what_is_left_over_is_cooked_once_and_counted_once(self):
+        source = self.put_on(0, "dinner", self.recipe)  # serves four, two eat
+        thursday = actions.begin_for(self.imre, self.monday + timedelta(days=3), "lunch", self.ana)
+        [(row, servings, batch)] = left_over_for(thursday)
+        self.assertEqual((row, servings), (source, 2))
+        answer = self.client.post(reverse("meals:find", args=[thursday.pk]), {"words": ""})
+        self.assertContains(answer, "2 left over from Monday")
+        self.client.post(
+            reverse("meals:change", args=[thursday.pk]),
+            {"act": "add", "left_over": row.pk, "version": Occasion.objects.get(pk=thursday.pk).version},
+        )
+        [(_, batch)] = self.week().batches
+        self.assertEqual((batch.made, batch.eaten, batch.rest), (4, 4, 0))
+        self.assertContains(self.client.get(thursday.get_absolute_url()), "Left over from another table")
+        self.assertContains(
+            self.client.get(source.occasion.get_absolute_url()), "A batch of 4: 2 here, 2 on Thursday, March 4."
+        )
+
+    def test_a_batch_past_its_days_goes_into_the_freezer(self):
+        source = self.put_on(0, "dinner", self.recipe)
+        late = actions.begin_for(self.imre, self.monday + timedelta(days=9), "lunch", self.ana)
+        actions.add_left_over(Occasion.objects.get(pk=late.pk), None, source)
+        self.assertContains(self.client.get(late.get_absolute_url()), "goes into the freezer")
+
+    def test_a_date_nobody_can_read_is_today(self):
+        answer = self.client.get(reverse("meals:day", args=[self.imre.pk, "soon"]))
+        self.assertEqual(answer.context["on"], localdate())
 
 
 class Clock(TableTest):

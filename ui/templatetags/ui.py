@@ -58,6 +58,12 @@ def gate_small(verdict, written=None):
     return {"rail": rails.rail(verdict, written, rails.SMALL)}
 
 
+@register.inclusion_tag("ui/gate_strip.html")
+def gate_strip(verdict, parts):
+    """A rail on which several parts lie end to end, as the meals of a day."""
+    return {"strip": rails.strip(verdict, parts), "key": verdict.gate.nutrient}
+
+
 @drawn("ui/gate_glyph.html")
 def gate_glyph(state):
     """The gate itself: bar lifted, bar across, bar broken."""

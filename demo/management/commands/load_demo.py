@@ -156,6 +156,7 @@ class Command(BaseCommand):
             kitchen.tell({path: recipes[path].benches.first() for path in recipes}, oona)
             labels.enter(oona)
             tables.lay(recipes, people, oona)
+            tables.plan(recipes, people["Marguerite Obi"], oona)
         self.stdout.write("The demo is loaded.")
 
     def person(self, row, user):
