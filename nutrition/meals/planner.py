@@ -1,0 +1,503 @@
+"""Plan for me: the open places of days filled from dishes and plain foods, so that every day is within every limit.
+
+A day of one eater is a program with whole numbers: at each open meal one dish, in quarters of a serving, and some plain foods beside
+it; the most they hold against what a day or a meal allows, the least against what it asks for. What is liked, what repeats, what work
+it makes, what is new to buy and what a label leaves open are its costs. Days are planned one after another, each the best for itself after
+the days before it; of the week as a whole that is no proof, and none is claimed. A meal that several share is chosen first, for all of
+them, and each one's day around it.
+
+Nothing a plan keeps out or somebody noted ever comes in. A day that cannot be within its limits is left open, with what the nearest misses.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from nutrition.dish.line import Line
+from nutrition.food.nutrients import INDEX
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import SNACK, Gate, gates_for
+from nutrition.meals.fitting import Miss
+from nutrition.meals.room import AsEaten, foods_as_eaten, lets_in, of_one
+from nutrition.meals.table import Served, meal_gates
+from nutrition.sheet.analysis import Analysis
+from nutrition.swaps.solver import FOUND, NONE, Answer, Rows, solve
+
+#: A dish is eaten in quarters of a serving, from a half to one and a half; plain foods in halves of a unit.
+QUARTER, LEAST_QUARTERS, MOST_QUARTERS = 0.25, 2, 6
+#: What things cost. Of a dish: being there, not being liked (marks from -1 to 1), an hour of work, coming again in the week and on the next
+#: day, a label that decides, a food the week has not had, a quarter of a serving off one. Of a plain food: being there.
+COST_DISH, COST_LIKING, COST_HOUR, COST_AGAIN, COST_NEXT_DAY = 1.0, 0.5, 0.6, 0.5, 0.5
+COST_LABEL, COST_NEW_FOOD, COST_OFF_ONE, COST_PLAIN = 0.3, 0.02, 0.06, 0.12
+#: Missing a limit by all of it, where limits cannot be met.
+COST_MISS = 1_000.0
+#: So many dishes are looked at for a place, the least costly first; so many plain foods beside it, and eaten at once.
+MOST_DISHES, MOST_PLAIN, PLAIN_AT_ONCE = 36, 12, 3
+#: Of what a shared meal may take of each one's day: its share and a quarter more, so that the rest of the day has room.
+SHARED_ROOM = 1.25
+#: Which plain foods stand at which meal.
+_BESIDE = {
+    "breakfast": ("fruit", "bread", "spread", "drink", "dessert"),
+    "lunch": ("bread", "salad", "fruit", "starch", "spread", "dressing"),
+    "dinner": ("starch", "salad", "bread", "dessert", "spread", "dressing"),
+    SNACK: ("fruit", "bite", "dessert", "drink"),
+}
+#: Nodes of one day’s search and its gap; what costs no more than this above the least that could be is called the best.
+NODES, GAP, SECONDS, BEST_WITHIN = 60, 0.02, 4.0, 0.05
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A dish that may be planned. `meals`: where it may stand; `minutes` of hands; `liked` from -1 to 1; `left`: servings of it that
+    are cooked already, which make no work."""
+
+    key: str
+    served: Served
+    meals: frozenset[str]
+    minutes: float = 20.0
+    liked: float = 0.0
+    left: float = 0.0
+
+
+@dataclass(frozen=True)
+class Diner:
+    """Somebody who is planned for. `never`: foods noted or disliked."""
+
+    name: str
+    eater: Eater
+    never: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Fixed:
+    """What stands already: a day (from 0), a meal, whose (from 0), and the least, likely and most it holds, (3, nutrients).
+    `keys`: of candidates in it."""
+
+    day: int
+    meal: str
+    diner: int
+    spread: np.ndarray
+    keys: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """What fills a place: a dish in servings, and plain foods in units."""
+
+    day: int
+    meal: str
+    diner: int
+    key: str
+    servings: float
+    beside: tuple[tuple[AsEaten, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Stuck:
+    """A day of somebody that no choice brings within the limits, and what the nearest misses; nothing, and the meal, where no
+    dish suits a place. `is_proven`: there is none; else none was found in the work a day is given."""
+
+    day: int
+    diner: int
+    meal: str
+    misses: tuple[Miss, ...]
+    is_proven: bool = True
+
+
+@dataclass(frozen=True)
+class Plan:
+    """`choices` in order; `stuck` days are left open. `is_proven`: each day's choice is the best for that day."""
+
+    choices: tuple[Choice, ...]
+    stuck: tuple[Stuck, ...]
+    is_proven: bool
+    cost: float
+
+
+@dataclass
+class Asked:
+    """What is to be planned: for whom, from what, how many days, which meals; what stands; which meals are shared; how many minutes
+    of work a day bears before it costs (by day, 0 where none is said); choices that are not wanted again, (day, meal, key)."""
+
+    diners: Sequence[Diner]
+    candidates: Sequence[Candidate]
+    days: int = 1
+    meals: Sequence[str] = ("breakfast", "lunch", "dinner")
+    fixed: Sequence[Fixed] = ()
+    shared: frozenset[str] = frozenset()
+    free_minutes: Mapping[int, float] = field(default_factory=dict)
+    not_again: frozenset[tuple[int, str, str]] = frozenset()
+
+
+@dataclass
+class _Dishes:
+    """What of all candidates somebody may have: the tags of which a label decides, by key; barred ones are not in it."""
+
+    labels: dict[str, tuple[str, ...]]
+    plain: dict[str, tuple[str, ...]]
+
+
+@dataclass
+class _Week:
+    """What the week has had so far: how often each dish and when last, which foods, how much of a batch is left."""
+
+    times: dict[str, int] = field(default_factory=dict)
+    days: dict[str, set[int]] = field(default_factory=dict)
+    foods: set[str] = field(default_factory=set)
+    left: dict[str, float] = field(default_factory=dict)
+
+    def has(self, key: str, day: int, lines: Iterable[Line]) -> None:
+        self.times[key] = self.times.get(key, 0) + 1
+        self.days.setdefault(key, set()).add(day)
+        self.foods |= {line.food_id for line in lines if line.food_id}
+
+
+def plan(asked: Asked) -> Plan:
+    """The open places of so many days. Nothing to fill is an empty plan."""
+    by_key = {each.key: each for each in asked.candidates}
+    may = [_may(diner, asked.candidates) for diner in asked.diners]
+    week = _Week(left={each.key: each.left for each in asked.candidates})
+    for fixed in asked.fixed:
+        for key in fixed.keys:
+            if key in by_key:
+                week.has(key, fixed.day, by_key[key].served.dish.lines)
+    choices: list[Choice] = []
+    stuck: list[Stuck] = []
+    proven, cost = True, 0.0
+    for day in range(asked.days):
+        stands = [fixed for fixed in asked.fixed if fixed.day == day]
+        shared = [_Place(day, meal, tuple(range(len(asked.diners)))) for meal in asked.meals if meal in asked.shared]
+        alone = [
+            [_Place(day, meal, (at,)) for meal in asked.meals if meal not in asked.shared]
+            for at in range(len(asked.diners))
+        ]
+        for places in [[each] for each in shared] + alone:
+            open_places = [each for each in places if not _is_filled(each, stands)]
+            if not open_places:
+                continue
+            found, missed, is_proven, price = _Program(asked, may, week, stands, open_places).filled()
+            proven, cost = proven and is_proven, cost + price
+            choices += found
+            stuck += missed
+            for choice in found:
+                dish = by_key[choice.key]
+                week.has(choice.key, day, dish.served.dish.lines)
+                week.left[choice.key] = max(week.left[choice.key] - choice.servings, 0.0)
+                stands.append(
+                    Fixed(day, choice.meal, choice.diner, _spread(dish.served.analysis, choice), (choice.key,))
+                )
+    return Plan(tuple(choices), tuple(stuck), proven and not stuck, cost)
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    day: int
+    meal: str
+    diners: tuple[int, ...]
+
+
+def _is_filled(place: _Place, stands: Sequence[Fixed]) -> bool:
+    return all(any(each.meal == place.meal and each.diner == at for each in stands) for at in place.diners)
+
+
+def _may(diner: Diner, candidates: Sequence[Candidate]) -> _Dishes:
+    labels = {}
+    for each in candidates:
+        may, by_label = lets_in(diner.eater, each.served.dish.lines, diner.never)
+        added = {tag for unlisted in each.served.added_by_steps for tag in unlisted.tags}
+        if may:
+            labels[each.key] = (*by_label, *added)
+    plain = {}
+    for food in foods_as_eaten():
+        may, by_label = lets_in(diner.eater, food.line(1.0), diner.never)
+        if may:
+            plain[food.one] = by_label
+    return _Dishes(labels, plain)
+
+
+def _spread(analysis: Analysis, choice: Choice) -> np.ndarray:
+    """(3, nutrients) of a choice."""
+    total: np.ndarray = choice.servings * _sides(analysis)
+    for food, count in choice.beside:
+        total = total + count * _sides(of_one(food.one))
+    return total
+
+
+def _sides(analysis: Analysis) -> np.ndarray:
+    return np.array([analysis.at_least, analysis.amounts, analysis.at_most])
+
+
+class _Program:
+    """One search: the open places of one day that belong together, with their columns and rows.
+
+    Columns of a dish at a place: whether it is there; then for each who eats it its quarters, and how far they are off one serving.
+    Columns of a plain food for one of them: whether, and how many halves. Then, where limits may be missed, by how much each is.
+    """
+
+    def __init__(
+        self, asked: Asked, may: Sequence[_Dishes], week: _Week, stands: Sequence[Fixed], places: Sequence[_Place]
+    ):
+        self.asked, self.may, self.week, self.stands, self.places = asked, may, week, stands, places
+        self.costs: list[float] = []
+        self.most: list[float] = []
+        self.whole: list[int] = []
+        self.rows = Rows()
+        #: (place, candidate, column of whether, {diner: column of quarters})
+        self.dishes: list[tuple[int, Candidate, int, dict[int, int]]] = []
+        #: (place, diner, food, column of halves)
+        self.plain: list[tuple[int, int, AsEaten, int]] = []
+        self.limits = self._limits()
+        for at, place in enumerate(places):
+            self._add_dishes(at, place)
+            for diner in place.diners:
+                self._add_plain(at, place, diner)
+
+    def _column(self, cost: float, most: float, whole: int = 1) -> int:
+        self.costs.append(cost)
+        self.most.append(most)
+        self.whole.append(whole)
+        return len(self.costs) - 1
+
+    def _add_dishes(self, at: int, place: _Place) -> None:
+        suited = [each for each in self.asked.candidates if place.meal in each.meals and self._is_let_in(each, place)]
+        suited = sorted(suited, key=lambda each: (self._price(each, place), each.key))[:MOST_DISHES]
+        there = []
+        for each in suited:
+            whether = self._column(self._price(each, place), 1.0)
+            quarters = {}
+            for diner in place.diners:
+                count, off = self._column(0.0, MOST_QUARTERS), self._column(COST_OFF_ONE, np.inf, 0)
+                self.rows.add([(count, 1.0), (whether, -float(LEAST_QUARTERS))], at_least=0.0)
+                self.rows.add([(count, 1.0), (whether, -float(MOST_QUARTERS))], at_most=0.0)
+                self.rows.add([(off, 1.0), (count, -1.0), (whether, 4.0)], at_least=0.0)
+                self.rows.add([(off, 1.0), (count, 1.0), (whether, -4.0)], at_least=0.0)
+                quarters[diner] = count
+            self.dishes.append((at, each, whether, quarters))
+            there.append((whether, 1.0))
+        self.rows.add(there, 1.0, 1.0)
+        same_day = [
+            (other[2], 1.0)
+            for other in self.dishes
+            for each in self.dishes
+            if other[1].key == each[1].key and other[0] < each[0] == at
+        ]
+        for column, _ in same_day:
+            key = next(dish[1].key for dish in self.dishes if dish[2] == column)
+            self.rows.add([(dish[2], 1.0) for dish in self.dishes if dish[1].key == key], at_most=1.0)
+
+    def _is_let_in(self, each: Candidate, place: _Place) -> bool:
+        if (place.day, place.meal, each.key) in self.asked.not_again:
+            return False
+        if not all(each.key in self.may[diner].labels for diner in place.diners):
+            return False
+        least = LEAST_QUARTERS * QUARTER * _sides(each.served.analysis)[2]
+        ceilings = (
+            (gate, left)
+            for whose, meal, gate, side, left in self.limits
+            if side == "high" and whose in place.diners and meal in ("", place.meal)
+        )
+        return all(least[INDEX[gate.nutrient]] <= left for gate, left in ceilings)
+
+    def _price(self, each: Candidate, place: _Place) -> float:
+        week, free = self.week, self.asked.free_minutes.get(place.day, 0.0)
+        near = {place.day - 1, place.day + 1, place.day} & week.days.get(each.key, set())
+        minutes = (
+            0.0
+            if week.left.get(each.key, 0.0) >= len(place.diners) * LEAST_QUARTERS * QUARTER
+            else max(each.minutes - free, 0.0)
+        )
+        labels = sum(bool(self.may[diner].labels[each.key]) for diner in place.diners)
+        new = sum(line.food_id not in week.foods for line in each.served.dish.lines if line.food_id)
+        return (
+            COST_DISH - COST_LIKING * each.liked + COST_HOUR * minutes / 60 + COST_AGAIN * week.times.get(each.key, 0)
+            + COST_NEXT_DAY * bool(near) + COST_LABEL * labels + COST_NEW_FOOD * new
+        )  # fmt: skip
+
+    def _add_plain(self, at: int, place: _Place, diner: int) -> None:
+        parts, allowed = _BESIDE.get(place.meal, ()), self.may[diner].plain
+        foods = [
+            food for food in foods_as_eaten() if food.part in parts and food.one in allowed and not allowed[food.one]
+        ]
+        foods = sorted(foods, key=lambda food: parts.index(food.part))
+        # A few of each part, so that fruit does not crowd out the bread.
+        picked = [food for part in parts for food in [each for each in foods if each.part == part][:3]][:MOST_PLAIN]
+        there = []
+        for food in picked:
+            whether, halves = self._column(COST_PLAIN, 1.0), self._column(0.01, 2 * food.most)
+            self.rows.add([(halves, 1.0), (whether, -2 * food.most)], at_most=0.0)
+            self.rows.add([(halves, 1.0), (whether, -1.0)], at_least=0.0)
+            self.plain.append((at, diner, food, halves))
+            there.append((whether, 1.0))
+        if there:
+            self.rows.add(there, at_most=PLAIN_AT_ONCE)
+
+    def _limits(self) -> list[tuple[int, str, Gate, str, float]]:
+        """(diner, meal or "" for the day, gate, side, what is left of it after what stands)."""
+        found = []
+        for diner in sorted({each for place in self.places for each in place.diners}):
+            eater = self.asked.diners[diner].eater
+            meals = [place.meal for place in self.places if diner in place.diners]
+            own = [each for each in self.stands if each.diner == diner]
+            of_day = [target for target in eater.standing_targets() if target.scope == "day"]
+            is_last = self._completes(diner)
+            for gate in gates_for(of_day, "day", {"day": 1.0}):
+                if is_last:
+                    found += _left(diner, "", gate, own)
+                elif gate.high:
+                    share = min(sum(eater.shares[meal] for meal in meals) * SHARED_ROOM, 1.0)
+                    found.append((diner, "", gate, "high", gate.high.limit * share))
+            for meal in meals:
+                of_meal, of_serving = meal_gates(eater, meal)
+                for gate in (*of_meal, *of_serving):
+                    asks = [post for post in (gate.low, gate.high) if post and post.target.scope != "day"]
+                    if asks:
+                        low, high = ((post if post in asks else None) for post in (gate.low, gate.high))
+                        found += _left(
+                            diner, meal, Gate(gate.nutrient, low, high), [each for each in own if each.meal == meal]
+                        )
+        return found
+
+    def _completes(self, diner: int) -> bool:
+        """Whether somebody's day is all there once these places are filled."""
+        there = {each.meal for each in self.stands if each.diner == diner} | {
+            place.meal for place in self.places if diner in place.diners
+        }
+        return set(self.asked.meals) <= there
+
+    def filled(self) -> tuple[list[Choice], list[Stuck], bool, float]:
+        if any(not any(at == dish[0] for dish in self.dishes) for at in range(len(self.places))):
+            bare = next(place for at, place in enumerate(self.places) if not any(at == dish[0] for dish in self.dishes))
+            return [], [Stuck(bare.day, diner, bare.meal, ()) for diner in bare.diners], True, 0.0
+        columns = dict(self._amounts())
+        starts = len(self.rows.low)
+        for limit in self.limits:
+            self.rows.add(*self._row(limit, columns))
+        answer = self._searched()
+        if answer.ended == FOUND:
+            return self._choices(answer.x), [], answer.is_proven, answer.cost
+        nearest, misses = self._nearest(columns, starts)
+        if nearest is not None and not misses:
+            # What the first search had no time to find.
+            return self._choices(nearest), [], False, float(np.dot(nearest, self.costs))
+        day, is_proven = self.places[0].day, answer.ended == NONE
+        diners = dict.fromkeys(diner for place in self.places for diner in place.diners)
+        by_diner = {diner: tuple(miss for whose, miss in misses if whose == diner) for diner in diners}
+        return (
+            [],
+            [Stuck(day, diner, "", found, is_proven) for diner, found in by_diner.items() if found or not misses],
+            is_proven,
+            0.0,
+        )
+
+    def _searched(self) -> Answer:
+        """First which dishes, with portions of any size, then their quarters: portions of any size cost no more, so what costs no
+        more than they do is the best. Where that finds none, all at once."""
+        costs, most, whole = (np.array(each, dtype=float) for each in (self.costs, self.most, self.whole))
+        portions = {column for _, _, _, quarters in self.dishes for column in quarters.values()} | {
+            each[3] for each in self.plain
+        }
+        loose = np.array([0.0 if column in portions else kind for column, kind in enumerate(whole)])
+        first = solve(costs, most, loose, self.rows, gap=GAP, nodes=NODES, seconds=SECONDS)
+        if first.ended == FOUND:
+            chosen = most.copy()
+            for _, _, whether, _ in self.dishes:
+                chosen[whether] = float(first.x[whether] > 0.5)
+            second = solve(costs, chosen, whole, self.rows, gap=GAP, nodes=NODES, seconds=SECONDS)
+            if second.ended == FOUND:
+                is_best = first.is_proven and second.cost <= first.cost * (1 + BEST_WITHIN)
+                return replace(second, is_proven=is_best)
+        elif first.ended == NONE:
+            return first
+        return solve(costs, most, whole, self.rows, gap=GAP, nodes=NODES, seconds=SECONDS)
+
+    def _amounts(self) -> Iterable[tuple[int, tuple[int, str, np.ndarray]]]:
+        """Column -> (whose, at which meal, what one of it holds)."""
+        for at, each, _, quarters in self.dishes:
+            holds = QUARTER * _sides(each.served.analysis)
+            for diner, column in quarters.items():
+                yield column, (diner, self.places[at].meal, holds)
+        for at, diner, food, column in self.plain:
+            yield column, (diner, self.places[at].meal, 0.5 * _sides(of_one(food.one)))
+
+    def _row(
+        self, limit: tuple[int, str, Gate, str, float], columns: Mapping[int, tuple[int, str, np.ndarray]]
+    ) -> tuple[list[tuple[int, float]], float, float]:
+        diner, meal, gate, side, left = limit
+        key, of = INDEX[gate.nutrient], 0 if side == "low" else 2
+        entries = []
+        for column, (whose, where, holds) in columns.items():
+            if whose == diner and meal in ("", where):
+                amount = float(holds[of, key])
+                if not np.isfinite(amount):
+                    # Of what nobody knows the most, none can be planned where there is a limit.
+                    self.most[column] = 0.0
+                else:
+                    entries.append((column, amount))
+        return (entries, left, np.inf) if side == "low" else (entries, -np.inf, left)
+
+    def _choices(self, x: np.ndarray) -> list[Choice]:
+        found = []
+        for at, each, whether, quarters in self.dishes:
+            if x[whether] < 0.5:
+                continue
+            place = self.places[at]
+            for diner, column in quarters.items():
+                beside = tuple(
+                    (food, round(float(x[halves])) / 2)
+                    for where, whose, food, halves in self.plain
+                    if (where, whose) == (at, diner) and x[halves] > 0.5
+                )
+                found.append(Choice(place.day, place.meal, diner, each.key, round(float(x[column])) * QUARTER, beside))
+        return found
+
+    def _nearest(
+        self, columns: Mapping[int, tuple[int, str, np.ndarray]], starts: int
+    ) -> tuple[np.ndarray | None, list[tuple[int, Miss]]]:
+        """(the choice that misses least, what it misses of whom): the same program with every limit allowed to give way, at a
+        price. None where no search came to an end."""
+        rows = Rows(
+            list(self.rows.starts),
+            list(self.rows.columns),
+            list(self.rows.values),
+            list(self.rows.low),
+            list(self.rows.high),
+        )
+        del rows.low[starts:], rows.high[starts:], rows.starts[starts + 1 :]
+        del rows.columns[rows.starts[-1] :], rows.values[rows.starts[-1] :]
+        slacks = []
+        for limit in self.limits:
+            _, _, gate, side, _ = limit
+            post = gate.low if side == "low" else gate.high
+            slack = self._column(COST_MISS / max(post.limit if post else 1.0, 1e-6), np.inf, 0)
+            entries, low, high = self._row(limit, columns)
+            rows.add([*entries, (slack, 1.0 if side == "low" else -1.0)], low, high)
+            slacks.append(slack)
+        answer = solve(
+            np.array(self.costs),
+            np.array(self.most),
+            np.array(self.whole),
+            rows,
+            gap=0.02,
+            nodes=NODES,
+            seconds=SECONDS,
+        )
+        if answer.ended != FOUND:
+            return None, []
+        missed = [
+            (diner, Miss(gate, side, float(answer.x[slack])))
+            for (diner, _, gate, side, _), slack in zip(self.limits, slacks, strict=True)
+            if answer.x[slack] > 1e-6
+        ]
+        return answer.x, missed
+
+
+def _left(diner: int, meal: str, gate: Gate, stands: Sequence[Fixed]) -> list[tuple[int, str, Gate, str, float]]:
+    """Both sides of a gate less what stands already: the most against the ceiling, the least against the floor."""
+    held = sum((each.spread for each in stands), np.zeros((3, len(INDEX))))
+    key, found = INDEX[gate.nutrient], []
+    if gate.low:
+        found.append((diner, meal, gate, "low", gate.low.limit - float(held[0, key])))
+    if gate.high:
+        found.append((diner, meal, gate, "high", gate.high.limit - float(held[2, key])))
+    return found
