@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
-from datetime import date, time
+from datetime import date, time, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -247,6 +247,47 @@ def as_in_the_library(occasion: Occasion, version: int | None, row: OnTable) -> 
     occasion.claim(version, str(row))
     row.is_own = False
     row.save(update_fields=["is_own"])
+
+
+@transaction.atomic
+def take_plan(person: Person, monday: date, choices: Iterable[Mapping[str, Any]], user: User) -> int:
+    """Lay what was planned: a table for each place that is still open; how many dishes came onto tables. A place that was filled
+    meanwhile stays as it is."""
+    hold(person)
+    count = 0
+    by_place: dict[tuple[int, str], list[Mapping[str, Any]]] = {}
+    for each in choices:
+        by_place.setdefault((each["day"], each["meal"]), []).append(each)
+    for (day, meal), chosen in by_place.items():
+        occasion = begin_for(person, monday + timedelta(days=day), meal, user)
+        if any(not row.words for row in occasion.dishes.there()):  # type: ignore[attr-defined]
+            continue
+        for key in dict.fromkeys(each["key"] for each in chosen):
+            eaters = {each["person"]: each for each in chosen if each["key"] == key}
+            row = _planned(occasion, key)
+            if row is None:
+                continue
+            count += 1
+            for seat in occasion.seats.there():  # type: ignore[attr-defined]
+                mine = eaters.get(seat.person_id)
+                _help(seat, row, words=f"{mine['servings']:g}" if mine else "none")
+                for beside in mine["beside"] if mine else ():
+                    add_as_eaten(_fresh(occasion), None, beside["food"], beside["count"], seat.pk)
+    return count
+
+
+def _fresh(occasion: Occasion) -> Occasion:
+    return Occasion.objects.get(pk=occasion.pk)
+
+
+def _planned(occasion: Occasion, key: str) -> OnTable | None:
+    """The dish of a plan on its table; None when it is not in the library any more."""
+    kind, _, pk = key.partition("-")
+    if kind == "try":
+        attempt = Try.objects.filter(pk=pk).first()
+        return add_try(_fresh(occasion), None, attempt) if attempt else None
+    recipe = Recipe.objects.filter(pk=pk).first()
+    return add_recipe(_fresh(occasion), None, recipe) if recipe else None
 
 
 @transaction.atomic

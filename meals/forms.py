@@ -63,6 +63,17 @@ class ChangeForm(forms.Form):
         return self.data.getlist("key")
 
 
+class PlanForm(forms.Form):
+    """What is asked of a plan: the Monday, for the household too, with a snack; and another than the one found before."""
+
+    monday = forms.DateField(
+        error_messages={"required": "Choose a week.", "invalid": "A day is expected, as in 2026-11-23."}
+    )
+    household = forms.BooleanField(required=False)
+    snack = forms.BooleanField(required=False)
+    another = forms.IntegerField(required=False, min_value=1)
+
+
 class DishForm(forms.Form):
     """A dish's part of the meal, its batches, the pieces of a serving."""
 

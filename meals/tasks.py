@@ -1,15 +1,26 @@
 """Long work of the table: the least change of one dish that opens everybody's meal."""
 
 from dataclasses import replace
+from datetime import date
 
 from errands.run import errand
 from nutrition.dish.codec import to_data
 from nutrition.meals.together import over_without, ways_for_all
 from nutrition.notes import Problem
 from nutrition.swaps.wish import Wish
+from people.models import Person
 
 from .models import Occasion
+from .planning import found_for
 from .sight import table_of
+
+
+@errand("plan")
+def plan_a_week(asked):
+    """The open places of a week. Args: person, monday; is_household, with_snack, not_again."""
+    wish = {name: asked.args[name] for name in ("is_household", "with_snack", "not_again")}
+    person = Person.objects.get(pk=asked.args["person"])
+    return found_for(person, date.fromisoformat(asked.args["monday"]), **wish)
 
 
 @errand("table")

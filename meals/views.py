@@ -33,8 +33,9 @@ from ui.posted import said, whole
 from . import actions
 from .clock import clock_of, moved
 from .days import batch_words, batches_of, left_over_for, week_of
-from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
+from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm, PlanForm
 from .models import Occasion, OnTable, Seat
+from .planning import by_day
 from .sight import coming, table_of
 
 #: Tables on one page of the list; dishes found by a word.
@@ -383,11 +384,69 @@ def week(request, person_pk, on=""):
         "monday": monday,
         "sunday": monday + timedelta(days=6),
         "sight": sight,
+        "has_household": bool(person.household) and Person.objects.filter(household=person.household).count() > 1,
         "batches": [(row, batch_words(batch, row.occasion.on)) for row, batch in sight.batches],
         "before": monday - timedelta(days=7),
         "after": monday + timedelta(days=7),
     }
     return render(request, "meals/week.html", context)
+
+
+@allowed("meals.change")
+@require_POST
+def plan(request, person_pk):
+    """Plan the open places of a week; asked for another, what was found before is not found again."""
+    person, form = get_object_or_404(Person, pk=person_pk), PlanForm(request.POST)
+    if not form.is_valid():
+        return render(request, "meals/plan_found.html", {"person": person, "refusal": first_error(form)}, status=422)
+    asked = form.cleaned_data
+    monday = asked["monday"] - timedelta(days=asked["monday"].weekday())
+    before = Errand.objects.filter(pk=asked["another"] or 0, asked_by=request.user, kind="plan").first()
+    not_again = list(before.args["not_again"]) if before else []
+    not_again += [
+        [each["day"], each["meal"], each["key"]]
+        for each in ((before.result or {}).get("choices", []) if before else [])
+    ]
+    wish = {"is_household": asked["household"], "with_snack": asked["snack"], "not_again": not_again}
+    return _planned(request, person, ask("plan", request.user, person=person.pk, monday=monday.isoformat(), **wish))
+
+
+def _planned(request, person, errand):
+    monday = date.fromisoformat(errand.args["monday"])
+    days, stuck = by_day(errand.result, monday) if errand.is_done else ([], [])
+    context = {"person": person, "errand": errand, "monday": monday, "days": days, "stuck": stuck}
+    return render(request, "meals/plan_found.html", context)
+
+
+def _errand_of(request, person_pk, errand_pk):
+    person = get_object_or_404(Person, pk=person_pk)
+    errand = get_object_or_404(Errand, pk=errand_pk, asked_by=request.user, kind="plan", args__person=person.pk)
+    return person, errand
+
+
+@allowed("meals.change")
+@require_http_methods(["GET", "POST"])
+def plan_state(request, person_pk, errand_pk):
+    """How far the planning is (htmx asks again and again); posted to, it is stopped."""
+    person, errand = _errand_of(request, person_pk, errand_pk)
+    if request.method == "POST":
+        stop(errand)
+        errand.refresh_from_db()
+    return _planned(request, person, errand)
+
+
+@allowed("meals.change")
+@require_POST
+def take_plan(request, person_pk, errand_pk):
+    """Lay the tables of a plan as it was shown."""
+    person, errand = _errand_of(request, person_pk, errand_pk)
+    monday = date.fromisoformat(errand.args["monday"])
+    if errand.is_done:
+        count = actions.take_plan(person, monday, errand.result["choices"], request.user)
+        messages.success(
+            request, f"{count} dish{'es' * (count != 1)} came onto tables. Portions can be changed at each of them."
+        )
+    return redirect("meals:week_from", person.pk, monday.isoformat())
 
 
 @allowed("meals.change")

@@ -32,8 +32,9 @@ COST_DISH, COST_LIKING, COST_HOUR, COST_AGAIN, COST_NEXT_DAY = 1.0, 0.5, 0.6, 0.
 COST_LABEL, COST_NEW_FOOD, COST_OFF_ONE, COST_PLAIN = 0.3, 0.02, 0.06, 0.12
 #: Missing a limit by all of it, where limits cannot be met.
 COST_MISS = 1_000.0
-#: So many dishes are looked at for a place, the least costly first; so many plain foods beside it, and eaten at once.
-MOST_DISHES, MOST_PLAIN, PLAIN_AT_ONCE = 36, 12, 3
+#: So many dishes are looked at for a place, the least costly first (all of them before a day is said to be impossible); so many plain
+#: foods beside it, and eaten at once.
+MOST_DISHES, MOST_PLAIN, PLAIN_AT_ONCE = 24, 12, 3
 #: Of what a shared meal may take of each one's day: its share and a quarter more, so that the rest of the day has room.
 SHARED_ROOM = 1.25
 #: Which plain foods stand at which meal.
@@ -44,7 +45,7 @@ _BESIDE = {
     SNACK: ("fruit", "bite", "dessert", "drink"),
 }
 #: Nodes of one day’s search and its gap; what costs no more than this above the least that could be is called the best.
-NODES, GAP, SECONDS, BEST_WITHIN = 60, 0.02, 4.0, 0.05
+NODES, GAP, SECONDS, BEST_WITHIN = 30, 0.04, 8.0, 0.08
 
 
 @dataclass(frozen=True)
@@ -107,7 +108,8 @@ class Stuck:
 
 @dataclass(frozen=True)
 class Plan:
-    """`choices` in order; `stuck` days are left open. `is_proven`: each day's choice is the best for that day."""
+    """`choices` in order; `stuck` days are left open. `is_proven`: each day's choice costs no more than BEST_WITHIN above the least
+    there could be, of the dishes that suit its places best."""
 
     choices: tuple[Choice, ...]
     stuck: tuple[Stuck, ...]
@@ -118,7 +120,8 @@ class Plan:
 @dataclass
 class Asked:
     """What is to be planned: for whom, from what, how many days, which meals; what stands; which meals are shared; how many minutes
-    of work a day bears before it costs (by day, 0 where none is said); choices that are not wanted again, (day, meal, key)."""
+    of work a day bears before it costs (by day, 0 where none is said); choices that are not wanted again, (day, meal, key). Days before
+    `first` are over, and count only for what repeats."""
 
     diners: Sequence[Diner]
     candidates: Sequence[Candidate]
@@ -128,6 +131,7 @@ class Asked:
     shared: frozenset[str] = frozenset()
     free_minutes: Mapping[int, float] = field(default_factory=dict)
     not_again: frozenset[tuple[int, str, str]] = frozenset()
+    first: int = 0
 
 
 @dataclass
@@ -165,7 +169,7 @@ def plan(asked: Asked) -> Plan:
     choices: list[Choice] = []
     stuck: list[Stuck] = []
     proven, cost = True, 0.0
-    for day in range(asked.days):
+    for day in range(asked.first, asked.days):
         stands = [fixed for fixed in asked.fixed if fixed.day == day]
         shared = [_Place(day, meal, tuple(range(len(asked.diners)))) for meal in asked.meals if meal in asked.shared]
         alone = [
@@ -176,7 +180,7 @@ def plan(asked: Asked) -> Plan:
             open_places = [each for each in places if not _is_filled(each, stands)]
             if not open_places:
                 continue
-            found, missed, is_proven, price = _Program(asked, may, week, stands, open_places).filled()
+            found, missed, is_proven, price = _filled(asked, may, week, stands, open_places)
             proven, cost = proven and is_proven, cost + price
             choices += found
             stuck += missed
@@ -188,6 +192,20 @@ def plan(asked: Asked) -> Plan:
                     Fixed(day, choice.meal, choice.diner, _spread(dish.served.analysis, choice), (choice.key,))
                 )
     return Plan(tuple(choices), tuple(stuck), proven and not stuck, cost)
+
+
+_Filled = tuple[list["Choice"], list["Stuck"], bool, float]
+
+
+def _filled(
+    asked: Asked, may: Sequence["_Dishes"], week: "_Week", stands: Sequence[Fixed], places: Sequence["_Place"]
+) -> _Filled:
+    """The places filled from the dishes that suit best; from all of them where those do not do."""
+    program = _Program(asked, may, week, stands, places)
+    answer = program.filled()
+    if answer[1] and (program.is_trimmed or any(stuck.meal for stuck in answer[1])):
+        return _Program(asked, may, week, stands, places, len(asked.candidates), screens=False).filled()
+    return answer
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,16 +247,25 @@ def _sides(analysis: Analysis) -> np.ndarray:
 
 
 class _Program:
-    """One search: the open places of one day that belong together, with their columns and rows.
+    """One search: the open places of one day that belong together, with their columns and rows. `screens`: a dish of which half a
+    serving alone passes a limit is not looked at.
 
     Columns of a dish at a place: whether it is there; then for each who eats it its quarters, and how far they are off one serving.
     Columns of a plain food for one of them: whether, and how many halves. Then, where limits may be missed, by how much each is.
     """
 
     def __init__(
-        self, asked: Asked, may: Sequence[_Dishes], week: _Week, stands: Sequence[Fixed], places: Sequence[_Place]
+        self,
+        asked: Asked,
+        may: Sequence[_Dishes],
+        week: _Week,
+        stands: Sequence[Fixed],
+        places: Sequence[_Place],
+        most_dishes: int = MOST_DISHES,
+        screens: bool = True,
     ):
         self.asked, self.may, self.week, self.stands, self.places = asked, may, week, stands, places
+        self.most_dishes, self.screens, self.is_trimmed = most_dishes, screens, False
         self.costs: list[float] = []
         self.most: list[float] = []
         self.whole: list[int] = []
@@ -261,7 +288,8 @@ class _Program:
 
     def _add_dishes(self, at: int, place: _Place) -> None:
         suited = [each for each in self.asked.candidates if place.meal in each.meals and self._is_let_in(each, place)]
-        suited = sorted(suited, key=lambda each: (self._price(each, place), each.key))[:MOST_DISHES]
+        self.is_trimmed |= len(suited) > self.most_dishes
+        suited = sorted(suited, key=lambda each: (self._price(each, place), each.key))[: self.most_dishes]
         there = []
         for each in suited:
             whether = self._column(self._price(each, place), 1.0)
@@ -291,6 +319,8 @@ class _Program:
             return False
         if not all(each.key in self.may[diner].labels for diner in place.diners):
             return False
+        if not self.screens:
+            return True
         least = LEAST_QUARTERS * QUARTER * _sides(each.served.analysis)[2]
         ceilings = (
             (gate, left)

@@ -399,6 +399,98 @@ class DaysAndWeeks(TableTest):
         self.assertEqual(answer.context["on"], localdate())
 
 
+class Planned(TableTest):
+    """Imre's week from three recipes; his dinner of Monday stands."""
+
+    monday = date(2027, 3, 1)
+    RECIPES = (
+        "Overnight oats with apple\nServes 1\n60 g rolled oats\n200 ml skim milk\n1 apple, grated\nMethod\nChill for 8 hours.",
+        "Chicken and rice\nServes 2\n300 g chicken breast\n150 g rice\n1 tbsp olive oil\nMethod\nFry for 10 minutes.",
+        "Carrot and bean stew\nServes 2\n400 g carrots\n240 g cooked white beans\n1 tbsp olive oil\nMethod\nSimmer for 30 minutes.",
+    )
+
+    def setUp(self):
+        super().setUp()
+        for text in self.RECIPES:
+            make_recipe(self.ana, text)
+        self.post("away", dish=self.soup.pk)
+
+    def ask(self, **more):
+        return self.client.post(
+            reverse("meals:plan", args=[self.imre.pk]), {"monday": "2027-03-03", **more}, headers={"HX-Request": "true"}
+        )
+
+    def take(self, errand):
+        return self.client.post(reverse("meals:take_plan", args=[self.imre.pk, errand.pk]), follow=True)
+
+    def test_the_open_places_are_filled_within_every_limit_and_what_stands_stays(self):
+        stands = actions.begin_for(self.imre, self.monday, "dinner", self.ana)
+        actions.add_food(Occasion.objects.get(pk=stands.pk), None, "300 g cooked white rice")
+        answer = self.ask()
+        self.assertContains(answer, "A plan within every limit")
+        choices = answer.context["errand"].result["choices"]
+        self.assertEqual(len(choices), 20)
+        self.assertNotIn((0, "dinner"), {(each["day"], each["meal"]) for each in choices})
+        answer = self.take(answer.context["errand"])
+        self.assertContains(answer, "dishes came onto tables")
+        week = week_of(self.imre, self.monday)
+        self.assertTrue(all(day.day.is_whole for day in week.days))
+        self.assertEqual({verdict.state for day in week.days for verdict in day.day.verdicts}, {OPEN})
+
+    def test_taking_it_twice_lays_nothing_twice(self):
+        errand = self.ask().context["errand"]
+        self.take(errand)
+        count = OnTable.objects.count()
+        self.assertContains(self.take(errand), "0 dishes came onto tables")
+        self.assertEqual(OnTable.objects.count(), count)
+
+    def test_another_is_another(self):
+        first = self.ask().context["errand"]
+        second = self.ask(another=first.pk).context["errand"]
+        same = {(each["day"], each["meal"], each["key"]) for each in first.result["choices"]} & {
+            (each["day"], each["meal"], each["key"]) for each in second.result["choices"]
+        }
+        self.assertEqual(same, set())
+
+    def test_what_was_given_up_never_comes_and_what_was_kept_stands_before_its_recipe(self):
+        from bench import actions as bench_actions
+        from bench.models import Decision
+        from meals.planning import candidates_for
+
+        stew = Recipe.objects.get(title="Carrot and bean stew")
+        _, attempt = bench_actions.take_to_bench(stew, self.imre, "dinner", self.ana)
+        decision = Decision(attempt=attempt, choice=Decision.KEEP, reason="", decided_by=self.ana)
+        decision.save()
+        keys = {each.key for each in candidates_for([self.imre])}
+        self.assertIn(f"try-{attempt.pk}", keys)
+        self.assertNotIn(f"recipe-{stew.pk}", keys)
+        Decision(attempt=attempt, choice=Decision.GIVE_UP, reason="", decided_by=self.ana).save()
+        keys = {each.key for each in candidates_for([self.imre])}
+        self.assertFalse({f"try-{attempt.pk}", f"recipe-{stew.pk}"} & keys)
+
+    def test_a_household_has_one_dinner_for_all(self):
+        answer = self.ask(household="on")
+        choices = answer.context["errand"].result["choices"]
+        dinners = {
+            each["day"]: {one["key"] for one in choices if (one["day"], one["meal"]) == (each["day"], "dinner")}
+            for each in choices
+        }
+        self.assertEqual({len(keys) for keys in dinners.values()}, {1})
+        self.take(answer.context["errand"])
+        noor = week_of(self.noor, self.monday)
+        self.assertTrue(all(day.sittings["dinner"].eaten for day in noor.days))
+        self.assertContains(answer, "no dish of the library suits breakfast for Noor")  # milk is in the oats
+
+    def test_a_day_that_cannot_be_is_left_open_with_the_reason(self):
+        Recipe.objects.filter(title__startswith="Overnight").delete()
+        answer = self.ask()
+        self.assertContains(answer, "Monday: no dish of the library suits breakfast for Imre.")
+        self.assertContains(answer, "No plan")
+
+    def test_a_week_nobody_can_read_is_said(self):
+        self.assertContains(self.ask(monday="soon"), "A day is expected", status_code=422)
+
+
 class Clock(TableTest):
     """A roast of an hour, on the table at half past six."""
 

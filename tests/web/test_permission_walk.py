@@ -132,6 +132,9 @@ ADDRESSES = {
     "meals:whose": (OWN, [], "get"),
     "meals:week": (OWN, ["person"], "get"),
     "meals:week_from": (OWN, ["person", "on"], "get"),
+    "meals:plan": (OWN, ["person"], "post"),
+    "meals:plan_state": (OWN, ["person", "plan_errand"], "get"),
+    "meals:take_plan": (OWN, ["person", "plan_errand"], "post"),
     "meals:lay": (OWN, ["person"], "post"),
     "meals:clock": (OWN, ["occasion"], "get"),
     "diary:diary": (OWN, ["bench"], "get"),
@@ -213,7 +216,10 @@ MAY = [
         "recipes:import recipes:reading recipes:rewrite recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
     ),
     (SEES_PEOPLE, "meals:meals meals:table meals:find meals:today_of meals:day meals:whose meals:week meals:week_from"),
-    (DRAFTS, "meals:begin meals:lay meals:facts meals:change meals:way meals:way_state meals:clear"),
+    (
+        DRAFTS,
+        "meals:begin meals:plan meals:plan_state meals:take_plan meals:lay meals:facts meals:change meals:way meals:way_state meals:clear",
+    ),
     (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew bench:put_away"),
     (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire office:verify"),
     (DRAFTS | {KITCHEN}, "kitchen:begin kitchen:tap kitchen:timer kitchen:shares kitchen:set_scale kitchen:finish"),
@@ -281,6 +287,7 @@ class Owned(PracticeTest):
             "on": "2026-12-24",
             "on_table": on_table.pk,
             "table_errand": self.errand("table").pk,
+            "plan_errand": self.errand("plan", person=self.person.pk, monday="2026-12-21").pk,
             "person": self.person.pk,
             "target": self.person.targets.first().pk,
             "recipe": self.recipe.pk,
@@ -309,8 +316,8 @@ class Owned(PracticeTest):
             "key": "set-password",
         }
 
-    def errand(self, kind):
-        return Errand.objects.create(kind=kind, asked_by=self.ana, practice=self.ana.practice)
+    def errand(self, kind, **args):
+        return Errand.objects.create(kind=kind, asked_by=self.ana, practice=self.ana.practice, args=args)
 
     def ask(self, name):
         _, arguments, method = ADDRESSES[name]

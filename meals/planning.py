@@ -1,0 +1,182 @@
+"""Plan for me: the library as candidates, the week as it stands, and what was found, told and taken."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+from django.utils.timezone import localdate
+
+from bench.models import Decision, Edit, Try
+from nutrition.food.nutrients import BY_KEY
+from nutrition.food.units import kitchen_number
+from nutrition.limits.noted import noted_words
+from nutrition.limits.roles import guess_role
+from nutrition.meals.oven import HANDS, HOB, stretches_of
+from nutrition.meals.planner import Asked, Candidate, Diner, Fixed, plan
+from nutrition.meals.suits import is_a_meal, meals_for
+from nutrition.meals.table import Served
+from people.models import Person
+from recipes.models import Recipe
+
+from .days import WEEK, week_of
+
+#: Of the library so many dishes are looked at, the ones worked with last first.
+MOST_CANDIDATES = 400
+MAIN = ("breakfast", "lunch", "dinner")
+#: How much a person likes what was decided to be kept, and to be tried again.
+LIKED = {Decision.KEEP: 0.7, Decision.AGAIN: 0.0}
+
+
+def diners_of(person, is_household):
+    """The person, and who sits at their table."""
+    if not (is_household and person.household):
+        return [person]
+    others = Person.objects.filter(household=person.household).exclude(pk=person.pk)
+    return [person, *others]
+
+
+def candidates_for(people):
+    """(key, dish) of the library: tries somebody decided to keep stand before their recipes; what was given up is left out."""
+    decided = {}
+    for each in (
+        Decision.objects.filter(attempt__bench__person__in=people)
+        .select_related("attempt__bench")
+        .order_by("decided_at")
+    ):
+        decided[each.attempt_id] = each
+    gone = {each.attempt.bench.recipe_id for each in decided.values() if each.choice == Decision.GIVE_UP}
+    kept = {each.attempt.bench.recipe_id: each for each in decided.values() if each.choice in LIKED}
+    found = [_of_try(attempt, LIKED[kept[attempt.bench.recipe_id].choice]) for attempt in _standing(kept)]
+    others = Recipe.objects.filter(is_read=True, serves__gt=0).exclude(pk__in=gone | kept.keys())
+    recipes = others.order_by("-changed_at").prefetch_related("lines")[:MOST_CANDIDATES]
+    found += [_candidate(f"recipe-{recipe.pk}", recipe.dish, recipe.serving_grams, 0.0) for recipe in recipes]
+    return [each for each in found if each is not None]
+
+
+def _standing(kept):
+    attempts = {each.attempt_id for each in kept.values()}
+    tries = Try.objects.filter(pk__in=attempts).select_related("bench__recipe")
+    edits = {
+        edit.attempt_id: edit
+        for edit in Edit.objects.filter(attempt__in=attempts)
+        if edit.number in {t.cursor for t in tries}
+    }
+    for attempt in tries:
+        attempt.standing = edits.get(attempt.pk)
+        if attempt.standing:
+            yield attempt
+
+
+def _of_try(attempt, liked):
+    dish = replace(attempt.standing.dish, title=attempt.bench.recipe.title)
+    return _candidate(f"try-{attempt.pk}", dish, None, liked)
+
+
+def _candidate(key, dish, serving_grams, liked):
+    role = guess_role(dish.kind, dish.title, "dinner")
+    meals = meals_for(dish.kind, dish.title, role)
+    if not (meals and dish.lines and dish.serves):
+        return None
+    served = Served(dish, role, serving_grams)
+    if not (meals - {"lunch", "dinner"} or is_a_meal(served.analysis)):
+        return None
+    minutes = sum(
+        each.minutes for each in stretches_of(dish) if each.kind == HANDS or (each.kind == HOB and each.needs_hands)
+    )
+    return Candidate(key, served, meals, minutes, liked)
+
+
+def asked_for(person, monday, *, is_household, with_snack, not_again=()):
+    """What is to be planned: the open places of a week, around what stands on its tables."""
+    people = diners_of(person, is_household)
+    weeks = [week_of(each, monday) for each in people]
+    fixed = [
+        Fixed(
+            number,
+            meal,
+            at,
+            sitting.place.spread.sum(axis=1),
+            tuple(filter(None, (_key(eaten.row.row) for eaten in sitting.eaten))),
+        )
+        for at, week in enumerate(weeks)
+        for number, day in enumerate(week.days)
+        for meal, sitting in day.sittings.items()
+        if sitting.eaten
+    ]
+    diners = [
+        Diner(str(each), week.regimen.eater, (*noted_words(each.allergies), *noted_words(each.dislikes)))
+        for each, week in zip(people, weeks, strict=True)
+    ]
+    return Asked(
+        diners,
+        candidates_for(people),
+        days=WEEK,
+        meals=(*MAIN, "snack") if with_snack else MAIN,
+        fixed=fixed,
+        shared=frozenset(["dinner"]) if len(people) > 1 else frozenset(),
+        not_again=frozenset(tuple(each) for each in not_again),
+        first=min(max((localdate() - monday).days, 0), WEEK),
+    ), people
+
+
+def _key(row):
+    return f"try-{row.attempt_id}" if row.attempt_id else f"recipe-{row.recipe_id}" if row.recipe_id else ""
+
+
+def found_for(person, monday, **wish):
+    """The plan as plain values: what is chosen for whom, and what is left open with the reason."""
+    asked, people = asked_for(person, monday, **wish)
+    found = plan(asked)
+    titles = {each.key: each.served.title for each in asked.candidates}
+    return {
+        "choices": [
+            {
+                "day": each.day, "meal": each.meal, "person": people[each.diner].pk, "name": str(people[each.diner]), "key": each.key,
+                "title": titles[each.key], "servings": each.servings,
+                "beside": [{"food": food.one, "count": count, "words": str(food.counted(count))} for food, count in each.beside],
+            }
+            for each in found.choices
+        ],
+        "stuck": [
+            {"day": each.day, "name": str(people[each.diner]), "meal": each.meal, "is_proven": each.is_proven, "misses": list(map(_missed, each.misses))}
+            for each in found.stuck
+        ],
+        "is_proven": found.is_proven,
+        "looked_at": len(asked.candidates),
+    }  # fmt: skip
+
+
+def _missed(miss):
+    nutrient = BY_KEY[miss.gate.nutrient]
+    return f"{nutrient.label.lower()} {'over' if miss.side == 'high' else 'under'} by {nutrient.show(miss.by)}"
+
+
+def by_day(result, monday):
+    """[(date, [(meal, [choice])])] of a plan, for the page; and what is left open, in words."""
+    days = []
+    for number in range(WEEK):
+        are_several = len({each["person"] for each in result["choices"]}) > 1
+        chosen = [each | {"told": _told(each, are_several)} for each in result["choices"] if each["day"] == number]
+        meals = dict.fromkeys(each["meal"] for each in chosen)
+        if chosen:
+            days.append(
+                (
+                    monday + timedelta(days=number),
+                    [(meal, [each for each in chosen if each["meal"] == meal]) for meal in meals],
+                )
+            )
+    return days, [_stuck_words(each, monday) for each in result["stuck"]]
+
+
+def _told(choice, are_several):
+    """ "1¼ for Ines; 2 slices of bread (60 g)"."""
+    whose = f" for {choice['name']}" if are_several else ""
+    return "; ".join([f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"])])
+
+
+def _stuck_words(stuck, monday: date):
+    day = f"{monday + timedelta(days=stuck['day']):%A}"
+    if stuck["meal"]:
+        return f"{day}: no dish of the library suits {stuck['meal']} for {stuck['name']}."
+    known = "no choice of these dishes" if stuck["is_proven"] else "in the work a day is given no choice was found that"
+    misses = f"; the nearest leaves {', '.join(stuck['misses'])}" if stuck["misses"] else ""
+    return f"{day}: {known} keeps {stuck['name']} within every limit{misses}."

@@ -1,0 +1,42 @@
+"""At which meals a dish can be planned as the thing that is eaten: tables/suits.tsv."""
+
+import functools
+import re
+
+from nutrition.sheet.analysis import Analysis
+from nutrition.tables import read_table
+
+
+@functools.cache
+def _words() -> tuple[tuple[re.Pattern[str], frozenset[str]], ...]:
+    rows = (row for row in read_table("suits.tsv") if row["by"] == "words")
+    return tuple((re.compile(row["what"], re.I), frozenset(row["meals"].split())) for row in rows)
+
+
+@functools.cache
+def _by(which: str) -> dict[str, frozenset[str]]:
+    return {row["what"]: frozenset(row["meals"].split()) for row in read_table("suits.tsv") if row["by"] == which}
+
+
+#: What is eaten as a meal at midday or in the evening brings so much; less is put beside something (common practice).
+A_MEAL_KCAL, A_MEAL_PROTEIN_G = 180.0, 6.0
+
+
+def is_a_meal(analysis: Analysis) -> bool:
+    """Whether a serving is enough of a thing to be a lunch or a dinner."""
+    return analysis.amount("energy_kcal") >= A_MEAL_KCAL and analysis.amount("protein_g") >= A_MEAL_PROTEIN_G
+
+
+def meals_for(kind: str, title: str, role: str) -> frozenset[str]:
+    """Where it may stand; nowhere for what is no meal by itself.
+
+    >>> sorted(meals_for("any", "Overnight oats with pear", "whole")), sorted(meals_for("stew", "Lamb stew", "whole"))
+    (['breakfast', 'snack'], ['dinner', 'lunch'])
+    >>> sorted(meals_for("sauce", "Pepper sauce", "sauce"))
+    []
+    """
+    named = next((meals for words, meals in _words() if words.search(title)), None)
+    if named is not None:
+        return named
+    of_role, of_kind = _by("role"), _by("kind")
+    return of_role[role] if role in of_role else of_kind.get(kind, of_kind["any"])
