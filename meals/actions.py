@@ -17,6 +17,7 @@ from nutrition.meals.portions import read_portion
 from nutrition.meals.room import foods_as_eaten
 from nutrition.meals.table import Served, plain
 from nutrition.notes import Problem
+from nutrition.tables import words_of
 from people.models import Person
 from recipes.models import Recipe
 from records.log import record
@@ -247,6 +248,37 @@ def as_in_the_library(occasion: Occasion, version: int | None, row: OnTable) -> 
     occasion.claim(version, str(row))
     row.is_own = False
     row.save(update_fields=["is_own"])
+
+
+@transaction.atomic
+def copy_days(person: Person, since: date, days: int, to: Person, start: date, user: User) -> int:
+    """What somebody eats on so many days, onto the tables of another from `start` on, where nothing stands yet; how many dishes
+    came. Portions go along; what was left over is a dish of its own there."""
+    seats = Seat.objects.there().filter(person=person, occasion__on__range=(since, since + timedelta(days=days - 1)))
+    count = 0
+    for seat in seats.select_related("occasion"):
+        source = seat.occasion
+        occasion = begin_for(to, start + (source.on - since), source.meal, user)
+        if occasion.pk == source.pk or occasion.dishes.there().exists():  # type: ignore[attr-defined]
+            continue
+        for row in source.dishes.there():
+            helping = Helping.objects.filter(seat=seat, dish=row).first()
+            if helping and _is_none(helping.words):
+                continue
+            mine = occasion.seats.get(person=to)
+            of = {name: getattr(row, name) for name in _COPIED}
+            new = _put(_fresh(occasion), row.kept, mine.pk, **of)
+            _help(mine, new, words=helping.words if helping else "")
+            count += 1
+    return count
+
+
+#: Of a dish on a table, what goes along to another.
+_COPIED = ("recipe", "attempt", "words", "is_own", "role", "pieces", "cooked_serving_g")
+
+
+def _is_none(words: str) -> bool:
+    return " ".join(words.lower().split()) in words_of("portion_none")
 
 
 @transaction.atomic

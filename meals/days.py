@@ -1,5 +1,6 @@
 """Days and weeks of a person as they are looked at: the tables they sit at, meal by meal, and what those days hold together."""
 
+import re
 from collections import Counter
 from dataclasses import dataclass, field
 from datetime import date, timedelta
@@ -40,6 +41,14 @@ class Eaten:
     row: Row
     words: str
     crossing: Crossing
+
+    @property
+    def portion_words(self) -> str:
+        """ "2 servings", "half a serving"; words that name what they count as they are, and of a plain food what it is."""
+        if self.row.row.words and not self.row.row.recipe_id:
+            return self.row.row.words if self.words == "1" else f"{self.words} × {self.row.row.words}"
+        plain = {"1": "1 serving", "half": "half a serving"}.get(self.words)
+        return plain or (f"{self.words} servings" if re.fullmatch(r"[\d.,/ ½¼¾⅓⅔]+", self.words) else self.words)
 
     @property
     def state(self) -> str:

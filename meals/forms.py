@@ -74,6 +74,16 @@ class PlanForm(forms.Form):
     another = forms.IntegerField(required=False, min_value=1)
 
 
+class CopyForm(forms.Form):
+    """A day or a week of somebody, to another day or week, theirs or another's. `days`: one or seven."""
+
+    to = forms.DateField(
+        error_messages={"required": "Choose a day.", "invalid": "A day is expected, as in 2026-11-30."}
+    )
+    days = forms.TypedChoiceField(choices=[(1, "the day"), (7, "the week")], coerce=int)
+    person = forms.IntegerField(required=False, min_value=1)
+
+
 class DishForm(forms.Form):
     """A dish's part of the meal, its batches, the pieces of a serving."""
 

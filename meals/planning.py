@@ -34,8 +34,9 @@ def diners_of(person, is_household):
     return [person, *others]
 
 
-def candidates_for(people):
-    """(key, dish) of the library: tries somebody decided to keep stand before their recipes; what was given up is left out."""
+def candidates_for(people, is_low_protein=False):
+    """(key, dish) of the library: tries somebody decided to keep stand before their recipes; what was given up is left out.
+    `is_low_protein`: for somebody's plan a dish with little protein is a meal."""
     decided = {}
     for each in (
         Decision.objects.filter(attempt__bench__person__in=people)
@@ -45,10 +46,14 @@ def candidates_for(people):
         decided[each.attempt_id] = each
     gone = {each.attempt.bench.recipe_id for each in decided.values() if each.choice == Decision.GIVE_UP}
     kept = {each.attempt.bench.recipe_id: each for each in decided.values() if each.choice in LIKED}
-    found = [_of_try(attempt, LIKED[kept[attempt.bench.recipe_id].choice]) for attempt in _standing(kept)]
+    found = [
+        _of_try(attempt, LIKED[kept[attempt.bench.recipe_id].choice], is_low_protein) for attempt in _standing(kept)
+    ]
     others = Recipe.objects.filter(is_read=True, serves__gt=0).exclude(pk__in=gone | kept.keys())
     recipes = others.order_by("-changed_at").prefetch_related("lines")[:MOST_CANDIDATES]
-    found += [_candidate(f"recipe-{recipe.pk}", recipe.dish, recipe.serving_grams, 0.0) for recipe in recipes]
+    found += [
+        _candidate(f"recipe-{recipe.pk}", recipe.dish, recipe.serving_grams, 0.0, is_low_protein) for recipe in recipes
+    ]
     return [each for each in found if each is not None]
 
 
@@ -66,18 +71,18 @@ def _standing(kept):
             yield attempt
 
 
-def _of_try(attempt, liked):
+def _of_try(attempt, liked, is_low_protein):
     dish = replace(attempt.standing.dish, title=attempt.bench.recipe.title)
-    return _candidate(f"try-{attempt.pk}", dish, None, liked)
+    return _candidate(f"try-{attempt.pk}", dish, None, liked, is_low_protein)
 
 
-def _candidate(key, dish, serving_grams, liked):
+def _candidate(key, dish, serving_grams, liked, is_low_protein):
     role = guess_role(dish.kind, dish.title, "dinner")
     meals = meals_for(dish.kind, dish.title, role)
     if not (meals and dish.lines and dish.serves):
         return None
     served = Served(dish, role, serving_grams)
-    if not (meals - {"lunch", "dinner"} or is_a_meal(served.analysis)):
+    if not (meals - {"lunch", "dinner"} or is_low_protein or is_a_meal(served.analysis)):
         return None
     minutes = sum(
         each.minutes for each in stretches_of(dish) if each.kind == HANDS or (each.kind == HOB and each.needs_hands)
@@ -108,7 +113,7 @@ def asked_for(person, monday, *, is_household, with_snack, not_again=()):
     ]
     return Asked(
         diners,
-        candidates_for(people),
+        candidates_for(people, any("low-protein" in week.regimen.eater.plans for week in weeks)),
         days=WEEK,
         meals=(*MAIN, "snack") if with_snack else MAIN,
         fixed=fixed,

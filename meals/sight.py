@@ -278,7 +278,16 @@ def group(model: Any, occasions: list[Occasion], *related: str) -> dict[int, lis
 
 def table_of(occasion: Occasion, asked_for: int = 0) -> TableSight:
     """A table with everything on it."""
-    loaded = load([occasion])
+    return _laid(occasion, load([occasion]), asked_for)
+
+
+def tables_of(occasions: list[Occasion]) -> list[TableSight]:
+    """Several tables, in as many queries as one."""
+    loaded = load(occasions)
+    return [_laid(occasion, loaded) for occasion in occasions]
+
+
+def _laid(occasion: Occasion, loaded: Loaded, asked_for: int = 0) -> TableSight:
     seats, rows = loaded.seats[occasion.pk], loaded.rows[occasion.pk]
     dishes = [loaded.dishes[row.pk] for row in rows if not row.is_away]
     sitting = [seat for seat in seats if not seat.is_away]

@@ -5,7 +5,7 @@ from datetime import date, datetime, timedelta
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import Http404
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -32,10 +32,11 @@ from ui.posted import said, whole
 
 from . import actions
 from .clock import clock_of, moved
-from .days import batch_words, batches_of, left_over_for, week_of
-from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm, PlanForm
+from .days import WEEK, batch_words, batches_of, left_over_for, week_of
+from .forms import BeginForm, ChangeForm, CopyForm, DishForm, FactsForm, GuestForm, PlanForm
 from .models import Occasion, OnTable, Seat
 from .planning import by_day
+from .provisions import calendar_of, labels_to_read, shopping_of
 from .sight import coming, table_of
 
 #: Tables on one page of the list; dishes found by a word.
@@ -359,6 +360,7 @@ def day(request, person_pk, on=""):
         "before": on - timedelta(days=1),
         "after": on + timedelta(days=1),
         "meals": MEAL_SHARES,
+        "people": Person.objects.only("name"),
     }
     return render(request, "meals/day.html", context)
 
@@ -386,10 +388,78 @@ def week(request, person_pk, on=""):
         "sight": sight,
         "has_household": bool(person.household) and Person.objects.filter(household=person.household).count() > 1,
         "batches": [(row, batch_words(batch, row.occasion.on)) for row, batch in sight.batches],
+        "people": Person.objects.only("name"),
         "before": monday - timedelta(days=7),
         "after": monday + timedelta(days=7),
     }
     return render(request, "meals/week.html", context)
+
+
+def _week_of(request, person_pk, on):
+    person, on = get_object_or_404(Person, pk=person_pk), _date(on)
+    monday = on - timedelta(days=on.weekday())
+    return person, monday, week_of(person, monday)
+
+
+@allowed("meals.see")
+@require_safe
+def shopping_list(request, person_pk, on):
+    """What a week asks of the shop, over all its tables: each food once, with the most its label may say."""
+    person, monday, week_ = _week_of(request, person_pk, on)
+    found, tables = shopping_of(week_)
+    context = {
+        "person": person,
+        "monday": monday,
+        "sunday": monday + timedelta(days=6),
+        "found": found,
+        "tables": tables,
+    }
+    return render(request, "meals/shopping.html", context)
+
+
+@allowed("meals.see")
+@require_safe
+def sheet(request, person_pk, on):
+    """The week on paper: dishes, portions, labels to read; large print where asked for."""
+    person, monday, week_ = _week_of(request, person_pk, on)
+    context = {
+        "person": person,
+        "monday": monday,
+        "sunday": monday + timedelta(days=6),
+        "sight": week_,
+        "labels": labels_to_read(week_),
+        "is_large": request.GET.get("large") == "1",
+    }
+    return render(request, "meals/sheet.html", context)
+
+
+@allowed("meals.see")
+@require_safe
+def calendar(request, person_pk, on):
+    """The week as a calendar file."""
+    _, monday, week_ = _week_of(request, person_pk, on)
+    body = calendar_of(week_, lambda occasion: request.build_absolute_uri(occasion.get_absolute_url()))
+    answer = HttpResponse(body, content_type="text/calendar; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="meals-{monday:%Y-%m-%d}.ics"'
+    return answer
+
+
+@allowed("meals.change")
+@require_POST
+def copy(request, person_pk, on):
+    """A day or a week to another one, theirs or somebody else's; judged anew for whoever eats it then."""
+    person, form = get_object_or_404(Person, pk=person_pk), CopyForm(request.POST)
+    if not form.is_valid():
+        messages.error(request, first_error(form))
+        return redirect("meals:week_from", person.pk, on)
+    asked, since = form.cleaned_data, _date(on)
+    to = get_object_or_404(Person, pk=asked["person"]) if asked["person"] else person
+    start = asked["to"] - timedelta(days=asked["to"].weekday()) if asked["days"] == WEEK else asked["to"]
+    count = actions.copy_days(person, since, asked["days"], to, start, request.user)
+    messages.success(
+        request, f"{count} dish{'es' * (count != 1)} copied for {to}. Every gate is held against {to} now."
+    )
+    return redirect("meals:week_from", to.pk, start.isoformat())
 
 
 @allowed("meals.change")

@@ -399,6 +399,102 @@ class DaysAndWeeks(TableTest):
         self.assertEqual(answer.context["on"], localdate())
 
 
+class Provisions(TableTest):
+    """Monday's soup for two, its rest on Thursday, an apple on Friday."""
+
+    monday = date(2027, 3, 1)
+
+    def setUp(self):
+        super().setUp()
+        monday = actions.begin_for(self.imre, self.monday, "dinner", self.ana)
+        self.source = actions.add_recipe(Occasion.objects.get(pk=monday.pk), None, self.recipe)
+        thursday = actions.begin_for(self.imre, self.monday + timedelta(days=3), "lunch", self.ana)
+        actions.add_left_over(Occasion.objects.get(pk=thursday.pk), None, self.source)
+        friday = actions.begin_for(self.imre, self.monday + timedelta(days=4), "snack", self.ana)
+        actions.add_food(Occasion.objects.get(pk=friday.pk), None, "150 g apple")
+
+    def get(self, name, **asked):
+        return self.client.get(reverse(f"meals:{name}", args=[self.imre.pk, "2027-03-01"]), asked)
+
+    def test_what_is_left_over_is_bought_once_and_a_food_as_often_as_it_is_eaten(self):
+        found = self.get("shopping").context["found"]
+        items = {item.food_id: item for _, items in found.aisles for item in items}
+        carrots = next(line for line in self.recipe.dish.lines if "carrots" in line.text)
+        self.assertAlmostEqual(items[carrots.food_id].grams, carrots.grams)
+        [apples] = [item for item in items.values() if item.name.lower().startswith("apple")]
+        self.assertAlmostEqual(apples.grams, 300)  # Imre and Noor
+
+    def test_the_label_of_the_stock_has_the_lowest_figure_of_all_tables(self):
+        alone = self.ceiling()
+        lunch = actions.begin_for(self.imre, self.monday + timedelta(days=1), "snack", self.ana)
+        actions.add_recipe(Occasion.objects.get(pk=lunch.pk), None, self.recipe)  # a tenth of the day, not a third
+        self.assertLessEqual(self.ceiling(), alone)
+
+    def ceiling(self):
+        found = [
+            c.room
+            for _, items in self.get("shopping").context["found"].aisles
+            for item in items
+            for c in item.ceilings
+            if c.nutrient == "sodium_mg"
+        ]
+        return min(found, default=9e9)
+
+    def test_nothing_planned_is_nothing_to_buy(self):
+        answer = self.client.get(reverse("meals:shopping", args=[self.imre.pk, "2030-01-01"]))
+        self.assertContains(answer, "there is nothing to buy")
+
+    def test_the_week_on_paper(self):
+        answer = self.get("sheet")
+        self.assertContains(answer, "Barley soup: 1 serving")
+        self.assertContains(answer, "150 g apple")
+        self.assertNotContains(answer, "is-large")
+        self.assertContains(self.get("sheet", large="1"), "is-large")
+
+    def test_the_calendar_file_reads_back(self):
+        """RFC 5545, read by the icalendar package."""
+        from icalendar import Calendar
+
+        answer = self.get("calendar")
+        self.assertEqual(answer["Content-Type"], "text/calendar; charset=utf-8")
+        events = list(Calendar.from_ical(answer.content).walk("VEVENT"))
+        self.assertEqual(
+            [f"{each['dtstart'].dt:%Y-%m-%d %H:%M}" for each in events],
+            ["2027-03-01 18:30", "2027-03-04 12:30", "2027-03-05 16:00"],
+        )
+        self.assertIn("Barley soup", events[0]["summary"])
+        self.assertNotIn("sodium", answer.content.decode().lower())
+
+    def test_a_week_is_copied_to_another_person_and_judged_anew(self):
+        ida = make_person(self.ana, "Ida", {"free-of:gluten": {}})
+        address = reverse("meals:copy", args=[self.imre.pk, "2027-03-01"])
+        answer = self.client.post(address, {"to": "2027-03-10", "days": "7", "person": ida.pk}, follow=True)
+        self.assertContains(answer, "3 dishes copied for Ida")
+        week = week_of(ida, date(2027, 3, 8))
+        self.assertEqual([day.on.day for day in week.planned], [8, 11, 12])
+        self.assertEqual(week.days[0].sittings["dinner"].eaten[0].state, SHUT)  # barley
+        self.assertEqual(week.batches, [])
+        self.client.post(address, {"to": "2027-03-10", "days": "7", "person": ida.pk})
+        self.assertEqual(
+            len(week_of(ida, date(2027, 3, 8)).days[0].sittings["dinner"].eaten), 1
+        )  # where something stands it stays
+
+    def test_a_day_is_copied_with_its_portions(self):
+        occasion = self.source.occasion
+        actions.set_portions(
+            Occasion.objects.get(pk=occasion.pk), None, occasion.seats.get(person=self.imre), {self.source.pk: "half"}
+        )
+        self.client.post(reverse("meals:copy", args=[self.imre.pk, "2027-03-01"]), {"to": "2027-03-20", "days": "1"})
+        [day] = week_of(self.imre, date(2027, 3, 20), 1).days
+        self.assertEqual([each.words for each in day.sittings["dinner"].eaten], ["half"])
+
+    def test_a_copy_to_no_day_is_refused_in_words(self):
+        answer = self.client.post(
+            reverse("meals:copy", args=[self.imre.pk, "2027-03-01"]), {"to": "soon", "days": "1"}, follow=True
+        )
+        self.assertContains(answer, "A day is expected")
+
+
 class Planned(TableTest):
     """Imre's week from three recipes; his dinner of Monday stands."""
 

@@ -223,6 +223,13 @@ def grams(amount):
     return f"{amount:.0f} g" if amount >= 10 else f"{amount:.1f} g"
 
 
+@register.filter
+def amount_to_buy(item):
+    """How much of a thing a list asks for: by measure and by weight, as a span where it is vague."""
+    weight = f"{grams(item.weight.least)} to {grams(item.weight.most)}" if item.is_vague else grams(item.grams)
+    return ", ".join(filter(None, [item.measure, weight]))
+
+
 @register.filter(name="kitchen_number")
 def as_kitchen_number(amount):
     """A number as a cook writes it; nothing is 0."""
