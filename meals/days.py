@@ -43,6 +43,13 @@ class Eaten:
     crossing: Crossing
 
     @property
+    def on_paper(self) -> str:
+        """ "Barley soup: half a serving", "1 apple, 150 g"; and what its label must be read for."""
+        served = self.row.served
+        what = self.portion_words if served.is_plain else f"{served.title}: {self.portion_words}"
+        return f"{what} ({self.crossing.why})" if self.state == UNSURE else what
+
+    @property
     def portion_words(self) -> str:
         """ "2 servings", "half a serving"; words that name what they count as they are, and of a plain food what it is."""
         if self.row.row.words and not self.row.row.recipe_id:

@@ -1,13 +1,15 @@
 """What a week asks of the shop and of the kitchen door: one list over all its dishes, a sheet for the wall, a calendar file."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
+from math import isfinite
 
 from icalendar import Calendar, Event
 
+from nutrition.food.nutrients import INDEX
 from nutrition.giving.ceilings import Ceiling, ceilings
 from nutrition.giving.shopping import Wanted, shopping
-from nutrition.meals.together import together
+from nutrition.limits.gates import Gate
 
 from .models import Occasion
 from .sight import tables_of
@@ -31,9 +33,39 @@ def occasions_of(week):
     return list(found.values())
 
 
-def wanted_of(sight):
+def ceilings_of(week):
+    """Row of a dish -> what the labels of it may say at most, for the days of the week's person: with everything else they eat that
+    day, and that meal where a limit is the meal's."""
+    found = {}
+    for day in week.days:
+        for sitting in day.sittings.values():
+            for each in sitting.eaten:
+                dish = each.row.served.dish
+                gates = _room_of(day.day, sitting, each)
+                found[each.row.row.pk] = ceilings(dish.lines, dish.servings, gates) if gates else []
+    return found
+
+
+def _room_of(day, sitting, eaten):
+    """Gates of one serving of a dish: what the rest of the day, or of the meal, leaves for it."""
+    mine, gates = sitting.place.spread[2, eaten.crossing.dish], []
+    whole = sitting.place.spread[2].sum(axis=0)
+    held = [(gate, day.holds[2]) for gate in day.gates]
+    held += [(v.gate, whole) for v in sitting.place.verdicts if v.gate.high and v.gate.high.target.scope == "meal"]
+    for gate, total in held:
+        if gate.high is None:
+            continue
+        column = INDEX[gate.nutrient]
+        left = gate.high.limit - float(total[column] - mine[column])
+        if isfinite(left) and left > 0:
+            post = replace(gate.high, limit=left / eaten.crossing.portion.most)
+            gates.append(Gate(gate.nutrient, None, post))
+    return gates
+
+
+def wanted_of(sight, by_row):
     """What a table asks of the shop: each dish as often as it is cooked, plain foods as much as is eaten, nothing for what is left
-    over from another table. The most a label may say is reckoned with everything else that stands there."""
+    over from another table."""
     found = []
     for at, row in enumerate(sight.rows):
         if row.row.left_over_of_id:
@@ -41,34 +73,29 @@ def wanted_of(sight):
         served = row.served
         times = sight.table.eaten(at).likely if served.is_plain else served.batches
         if times > 0:
-            found.append(Wanted(served.title, served.dish.lines, min(times, 100.0), ceilings_of(sight, at)))
+            found.append(Wanted(served.title, served.dish.lines, min(times, 100.0), by_row.get(row.row.pk, [])))
     return found
 
 
-def ceilings_of(sight, at):
-    """For the labels of one dish, under the limits of all who eat it."""
-    eaters = [column for column in sight.columns if column.place.seat.portions[at]]
-    if not any(column.place.verdicts for column in eaters):
-        return []
-    dish = sight.rows[at].served.dish
-    return ceilings(dish.lines, dish.servings, together(sight.table, at).gates(sight.occasion.meal))
-
-
 def shopping_of(week):
-    """One list, each food once, by aisle, with the lowest figure any of its dishes allows; and for how many tables it is."""
-    sights = tables_of(occasions_of(week))
-    return shopping([each for sight in sights for each in wanted_of(sight)]), len(sights)
+    """One list over all tables of a week, each food once, by aisle, with the lowest figure any of its dishes allows; and for how
+    many tables it is."""
+    sights, by_row = tables_of(occasions_of(week)), ceilings_of(week)
+    return shopping([each for sight in sights for each in wanted_of(sight, by_row)]), len(sights)
 
 
 def labels_to_read(week):
-    """dish title -> what to read on the labels of it; over all tables of a week, the lowest figure of each."""
+    """dish title -> what to read on the labels of it, over the whole week the lowest figure of each."""
     found = {}
-    for sight in tables_of(occasions_of(week)):
-        for wanted in wanted_of(sight):
-            for each in wanted.ceilings:
-                key = wanted.title, each.line, each.nutrient
-                if key not in found or each.room < found[key].ceiling.room:
-                    found[key] = ToRead(wanted.title, wanted.lines[each.line].text, each)
+    by_row = ceilings_of(week)
+    rows = {
+        each.row.row.pk: each.row for day in week.days for sitting in day.sittings.values() for each in sitting.eaten
+    }
+    for pk, row in rows.items():
+        for each in by_row[pk]:
+            key = row.served.title, each.line, each.nutrient
+            if key not in found or each.room < found[key].ceiling.room:
+                found[key] = ToRead(row.served.title, row.served.dish.lines[each.line].text, each)
     by_dish = {}
     for each in found.values():
         by_dish.setdefault(each.dish, []).append(each)
