@@ -1,4 +1,4 @@
-"""The command line: parse, analyze, swaps, way-through, meal, foods. No database, no Django. Bad input: exit 2, one line
+"""The command line: parse, analyze, swaps, way-through, meal, plan, foods. No database, no Django. Bad input: exit 2, one line
 on stderr.
 
 Each command stands in nutrition/commands/ and is loaded when it is asked for: reading a line needs no solver.
@@ -9,7 +9,7 @@ import os
 import sys
 
 from nutrition.commands.answers import Refused
-from nutrition.commands.options import Parser, add_dish, add_meal
+from nutrition.commands.options import Parser, add_dish, add_meal, add_plan
 from nutrition.notes import Problem
 
 
@@ -40,6 +40,9 @@ def parser() -> Parser:
     meal_ = commands.add_parser("meal", help="several dishes before one eater or several")
     add_meal(meal_)
     meal_.set_defaults(command="meal")
+    plan_ = commands.add_parser("plan", help="days filled from recipes and plain foods, within every limit")
+    add_plan(plan_)
+    plan_.set_defaults(command="plan")
     foods_ = commands.add_parser("foods", help="look a food up")
     foods_.add_argument("words", nargs="+")
     foods_.set_defaults(command="foods")

@@ -63,6 +63,19 @@ def add_meal(command: argparse.ArgumentParser) -> None:
     add_seat(command)
 
 
+def add_plan(command: argparse.ArgumentParser) -> None:
+    """What days are planned from, and for whom."""
+    command.add_argument("paths", nargs="*", metavar="PATH")
+    command.add_argument("--json", action="store_true")
+    command.add_argument("--serves", action="append", default=[], metavar="N=NUMBER")
+    command.add_argument("--days", type=int, default=1)
+    command.add_argument("--meals", default="breakfast,lunch,dinner", metavar="MEAL,MEAL")
+    command.add_argument("--suits", action="append", default=[], metavar="N=MEAL,MEAL", help="where a dish may stand")
+    command.add_argument("--shared", action="append", default=[], metavar="MEAL", help="one dish for everybody")
+    command.add_argument("--eaters", metavar="FILE.json", help="[{name, diet: [..], weight-kg: ..}]: options as keys")
+    add_seat(command)
+
+
 def add_seat(command: argparse.ArgumentParser) -> None:
     """The options of one eater at a table."""
     command.add_argument("--name", default="")

@@ -1,6 +1,7 @@
 """Plan for me: held against counting out on small days; laws that hold for any plan; a household with one dinner; no only when true."""
 
 import itertools
+import json
 from unittest.mock import patch
 
 import numpy as np
@@ -17,6 +18,7 @@ from nutrition.meals.planner import Asked, Candidate, Diner, Fixed, plan
 from nutrition.meals.room import of_one
 from nutrition.meals.table import Served
 from nutrition.reading.recipe import read_recipe
+from tests.nutrition.test_cli import run
 
 ANYWHERE = frozenset(["breakfast", "lunch", "dinner", "snack"])
 
@@ -197,6 +199,44 @@ class Wishes(SimpleTestCase):
     def test_another_one_is_another_one(self):
         first = self.keys(*SIX, days=1)
         self.assertNotEqual(self.keys(*SIX, days=1, not_again=frozenset([(0, "dinner", first[0])])), first)
+
+
+class CommandLine(SimpleTestCase):
+    recipes = (
+        "demo/recipes/pear-oats.txt",
+        "demo/recipes/lentil-soup.txt",
+        "demo/recipes/cod-tray.txt",
+        "demo/recipes/barley-pilaf.txt",
+    )
+
+    def test_days_from_recipes(self):
+        done = run("plan", *self.recipes, "--days", "2", "--diet", "low-sodium", "--json")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        said = json.loads(done.stdout)
+        self.assertTrue(said["solved"])
+        self.assertEqual(
+            [(each["day"], each["meal"]) for each in said["choices"]],
+            [(day, meal) for day in (1, 2) for meal in ("breakfast", "lunch", "dinner")],
+        )
+        self.assertEqual({each["dish"] for each in said["choices"] if each["meal"] == "breakfast"}, {1})
+
+    def test_what_cannot_be_is_said_with_what_the_nearest_misses(self):
+        done = run("plan", *self.recipes, "--target", "sodium_mg<=1", "--json")
+        said = json.loads(done.stdout)
+        self.assertFalse(said["solved"])
+        self.assertEqual(said["stuck"][0]["misses"][0]["nutrient"], "sodium_mg")
+
+    def test_bad_input_is_one_line(self):
+        for arguments, words in (
+            (("--days", "2"), "paths of recipes"),
+            ((self.recipes[0], "--days", "99"), "--days 99"),
+            ((self.recipes[0], "--meals", "brunch"), "brunch"),
+            ((self.recipes[0], "--suits", "1=tea"), "tea"),
+        ):
+            with self.subTest(arguments):
+                done = run("plan", *arguments)
+                self.assertEqual((done.returncode, done.stdout, len(done.stderr.splitlines())), (2, "", 1), done.stderr)
+                self.assertIn(words, done.stderr)
 
 
 class Household(SimpleTestCase):
