@@ -71,6 +71,16 @@
     if (keys[event.key]?.()) event.preventDefault();
   });
 
+  // On a table, up and down go from portion to portion of one eater.
+  document.addEventListener("keydown", (event) => {
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const cell = by && event.target.matches(".crossing input") ? event.target.closest("td") : null;
+    if (!cell) return;
+    const rows = all("tr[data-row]");
+    const next = rows[rows.indexOf(cell.parentElement) + by]?.cells[cell.cellIndex]?.querySelector("input");
+    if (next) { event.preventDefault(); next.focus(); next.select(); }
+  });
+
   // After a swap, stay where the hands were.
   let place = null;
   document.addEventListener("htmx:beforeSwap", () => { place = document.activeElement?.id || document.activeElement?.dataset?.place || null; });

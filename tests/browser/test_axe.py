@@ -1,7 +1,10 @@
 """axe-core finds no violation on any page, at desk and phone width."""
 
+from datetime import date
+
 from handouts import actions as handout_actions
 from kitchen import actions as kitchen_actions
+from meals import actions as meal_actions
 from tests.browser.base import AXE, BrowserTest
 from tests.web.base import finished_cook, made_release
 
@@ -24,6 +27,9 @@ class Accessible(BrowserTest):
             finished = finished_cook(self.attempt, self.ana)
             cook = kitchen_actions.begin(self.attempt, self.ana)
             release = made_release(finished.result, self.ana)
+            table = meal_actions.begin_for(self.person, date(2026, 12, 24), "dinner", self.ana)
+            meal_actions.add_try(table, None, self.attempt)
+            meal_actions.seat_guest(table, None, "Ottilie", ["gluten-free", "free-of:egg"], None, None)
             _, token = handout_actions.give_link(release, 7, "Imre", self.ana)
         pages = [
             "/", "/keys/", "/find/?q=barley", "/find/?q=zzzzqq", "/people/", "/people/add/", f"/people/{self.person.pk}/",
@@ -37,6 +43,9 @@ class Accessible(BrowserTest):
             f"/kitchen/{cook.pk}/?step=1", f"/kitchen/{cook.pk}/finish/", f"/kitchen/{finished.pk}/cooked/",
             f"/kitchen/{finished.pk}/taste/", f"/kitchen/tasted/{self.bench.pk}/", "/kitchen/lessons/", "/card/",
             f"/card/{finished.result_id}/release/", f"/card/released/{release.pk}/", f"/card/{finished.result_id}/shopping/",
+            "/meals/", f"/meals/{table.pk}/", f"/meals/{table.pk}/clock/", f"/meals/week/{self.person.pk}/{table.on}/",
+            f"/meals/day/{self.person.pk}/{table.on}/", f"/meals/week/{self.person.pk}/{table.on}/shopping/",
+            f"/meals/week/{self.person.pk}/{table.on}/sheet/",
             f"/diary/{self.bench.pk}/", f"/card/for/{token}/", f"/card/for/{token}/?print=large", f"/card/for/{token}/?print=plain",
         ]  # fmt: skip
         for path in pages:
@@ -53,6 +62,10 @@ class Accessible(BrowserTest):
             f"/card/{finished.result_id}/release/",
             "/pantry/labels/enter/",
             f"{bench}jars/?line=w1",
+            f"/meals/{table.pk}/",
+            f"/meals/{table.pk}/clock/",
+            f"/meals/day/{self.person.pk}/{table.on}/",
+            f"/meals/week/{self.person.pk}/{table.on}/",
         ):
             with self.subTest(path, width=390):
                 self.go(path)
