@@ -15,6 +15,7 @@ from nutrition.limits.noted import noted_words
 from nutrition.limits.plans import PLANS, Facts, missing_for, targets_for
 from nutrition.limits.roles import ROLES
 from nutrition.meals.contact import Contact, contacts
+from nutrition.meals.library import Guest
 from nutrition.meals.pairing import Pairing, pairings, to_blame
 from nutrition.meals.portions import ONE, Portion, read_portion
 from nutrition.meals.room import Fits, room_for
@@ -366,6 +367,12 @@ def _column(seat: Seat, place: Place, regimen: Regimen | None) -> Column:
     facts, plans = place.seat.eater.facts, place.seat.eater.plans
     missing = tuple(f"{PLANS[key].label}: {what}" for key in plans for what in missing_for(key, facts, plans[key]))
     return Column(seat, place, tuple(PLANS[key].label for key in plans), missing, regimen.drafts if regimen else 0)
+
+
+def guests_of(sight: TableSight) -> list[Guest]:
+    """Everybody at a table, as the library is asked for them."""
+    seats = [column.place.seat for column in sight.columns]
+    return [Guest(seat.eater, (*seat.noted, *seat.disliked)) for seat in seats]
 
 
 def coming(queryset: Any) -> Any:

@@ -20,10 +20,12 @@ from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.plans import PLANS
 from nutrition.limits.plans.allergens import FREE_OF
 from nutrition.limits.roles import ROLES
-from nutrition.meals.fitting import fitting
+from nutrition.meals.fitting import fitting as portions_that_fit
 from nutrition.meals.oven import SHELVES, timeline
 from nutrition.notes import Problem
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from people.models import Person
+from recipes.library import fitting
 from recipes.models import Recipe
 from ui import lately
 from ui.guard import Stale
@@ -37,8 +39,10 @@ from .forms import BeginForm, ChangeForm, CopyForm, DishForm, FactsForm, GuestFo
 from .models import Occasion, OnTable, Seat
 from .planning import by_day
 from .provisions import calendar_of, labels_to_read, shopping_of
-from .sight import coming, table_of
+from .sight import coming, guests_of, table_of
 
+#: How a dish of the library stands to everybody at a table.
+STATES = {1: OPEN, 0: UNSURE, -1: SHUT}
 #: Tables on one page of the list; dishes found by a word.
 A_PAGE, FOUND = 60, 12
 
@@ -189,7 +193,7 @@ def _fit(form, occasion, user):
     """The nearest portions that keep one eater within every limit."""
     sight = table_of(occasion)
     column = sight.columns[sight.column_of(form.seat)]
-    found = fitting(column.place)
+    found = portions_that_fit(column.place)
     if found is None or (found.misses and form.value("nearest") != "1"):
         missed = found.misses if found else ()
         raise Problem(
@@ -266,11 +270,14 @@ def find(request, pk):
     recipes = Recipe.objects.filter(is_read=True, serves__gt=0)
     if words:
         tries, recipes = tries.filter(bench__recipe__title__icontains=words), recipes.filter(title__icontains=words)
+    fit, missing = fitting(guests_of(table_of(occasion)), occasion.meal)
+    recipes = sorted(recipes.only("title", "serves", "is_read"), key=lambda each: (-fit.get(each.pk, -2), each.title))
     context = {
         "occasion": occasion,
         "words": words,
         "tries": tries.order_by("-is_finished", "-touched_at")[: FOUND // 2],
-        "recipes": recipes.only("title", "serves", "is_read")[:FOUND],
+        "recipes": [(each, STATES.get(fit.get(each.pk))) for each in recipes[:FOUND]],
+        "missing": missing,
         "left_overs": [each for each in left_over_for(occasion) if words.lower() in str(each[0]).lower()][:FOUND],
     }
     return render(request, "meals/table_found.html", context)

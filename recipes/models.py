@@ -168,3 +168,20 @@ def named_in(rows, recipe):
         if not row.is_accepted and row.of_part_id is None
         if (found := next((each for each, title in titles if title in row.as_read.text.lower()), None))
     }
+
+
+class Worked(PracticeRow):
+    """What a serving of a recipe holds and shows, worked out once (nutrition.meals.library.Held), so that a whole library is held
+    against a table at once. It counts while `of` is the recipe's last change and `stamp` says the foods are the same.
+    """
+
+    recipe = models.OneToOneField(Recipe, on_delete=models.CASCADE, related_name="worked")
+    of = models.DateTimeField()
+    stamp = models.CharField(max_length=80)
+    spread = models.BinaryField()
+    contains = models.JSONField(default=list)
+    check_label = models.JSONField(default=list)
+    names = models.JSONField(default=list)
+
+    def __str__(self):
+        return f"what {self.recipe} holds"

@@ -8,12 +8,14 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from accounts.permissions import allowed
+from accounts.permissions import allowed, may
 from nutrition.dish.dish import KINDS
 from nutrition.dish.line import SURENESS
 from nutrition.dish.renewal import is_behind
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.food.table import foods
+from nutrition.limits.noted import noted_words
+from nutrition.meals.library import Guest
 from nutrition.notes import Problem
 from nutrition.reading.edits import foods_to_choose
 from nutrition.reading.unlisted import unlisted
@@ -21,6 +23,7 @@ from nutrition.sheet.analysis import analyze
 from nutrition.sheet.as_food import printed_of
 from nutrition.sheet.doubts import weight_of_doubts
 from people.models import Person
+from people.regimen import regimen_of
 from ui import lately
 from ui.numbers import first_error
 from ui.posted import whole
@@ -28,6 +31,7 @@ from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
 from .forms import BringForm, FactsForm, LineForm, PartForm, WordsForm
+from .library import fitting
 from .models import PartUse, Recipe, RecipeLine, named_in
 
 #: Recipes on one page of the library.
@@ -40,20 +44,34 @@ def recipes(request):
     """The library by dish; what is still being read stands first."""
     words = request.GET.get("q", "").strip()[:80]
     found = Recipe.objects.only("title", "serves", "is_read")
-    page = Paginator(found.filter(is_read=True).filter(title__icontains=words), A_PAGE).get_page(
-        request.GET.get("page")
-    )
+    shown, context = found.filter(is_read=True, title__icontains=words), {}
+    if "fits" in request.GET and may(request.user, "people.see"):
+        people = list(Person.objects.all())
+        fits_for = next((each for each in people if each.pk == whole(request.GET["fits"])), None)
+        context = {"people": people, "fits_for": fits_for}
+        if fits_for:
+            states, context["missing"] = _fits(fits_for)
+            shown = shown.filter(pk__in=[pk for pk, state in states.items() if state >= 0])
+            context["must_look"] = {pk for pk, state in states.items() if state == 0}
+    page = Paginator(shown, A_PAGE).get_page(request.GET.get("page"))
     names = Recipe.objects.filter(pk__in=[each.pk for each in page], benches__isnull=False)
     eaters = {}
     for pk, name in names.values_list("pk", "benches__person__name").order_by("benches__person__name"):
         eaters.setdefault(pk, []).append(name)
-    context = {
+    context |= {
         "reading": found.filter(is_read=False)[:A_PAGE],
         "page": page,
         "recipes": [(each, eaters.get(each.pk, [])) for each in page],
         "words": words,
     }
     return render(request, "recipes/recipes.html", context)
+
+
+def _fits(person):
+    """(recipe -> 1 through, 0 somebody must look, -1 not; how many are not worked out yet) of one serving at dinner."""
+    eater = regimen_of(person).eater
+    never = (*noted_words(person.allergies), *noted_words(person.dislikes))
+    return fitting([Guest(eater, never)], "dinner")
 
 
 @allowed("recipes.see")

@@ -65,11 +65,12 @@ def _words_of(name: str) -> frozenset[str]:
 def named_in(words: Iterable[str], lines: Sequence[Line]) -> list[Named]:
     """Where noted words are named: in a line's words, in its food, or in a food it may be. In the order of `words`."""
     words = tuple(words)
-    called = [_names_of(line) for line in lines] if words else []
+    called = [names_called(line) for line in lines] if words else []
     return [Named(each, tuple(i for i, names in enumerate(called) if name_in([each], names))) for each in words]
 
 
-def _names_of(line: Line) -> list[str]:
+def names_called(line: Line) -> list[str]:
+    """Everything a noted word is looked for in: the words of a line, the foods it is or may be, the ingredients of a label."""
     may_be = [each for each in (line.food_id, *(line.others if line.sure == "check" else ())) if each]
     printed = (part for each in may_be for text in foods().printed.get(each, ()) for part in re.split(r"[,;()]", text))
     return [line.text if line.words_hold else "", *(name for each in may_be for name in all_names(each)), *printed]

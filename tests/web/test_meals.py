@@ -12,9 +12,10 @@ from accounts.scope import within
 from meals import actions
 from meals.days import left_over_for, week_of
 from meals.models import Helping, Occasion, OnTable, Seat
-from meals.sight import table_of
+from meals.sight import guests_of, table_of
 from nutrition.dish.codec import to_data
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
+from recipes import actions as recipe_actions
 from recipes.models import Recipe
 from records.models import Entry
 from tests.web.base import PracticeTest, make_person, make_recipe
@@ -135,7 +136,7 @@ class Portions(TableTest):
         answer = self.post("fit", seat=self.seat(self.imre).pk)
         self.assertEqual(answer.status_code, 200)
         self.assertEqual(self.sight().columns[0].place.verdict("sodium_mg").state, OPEN)
-        with patch("meals.views.fitting", return_value=None):
+        with patch("meals.views.portions_that_fit", return_value=None):
             self.assertContains(
                 self.post("fit", seat=self.seat(self.imre).pk), "No portions of these dishes", status_code=422
             )
@@ -493,6 +494,44 @@ class Provisions(TableTest):
             reverse("meals:copy", args=[self.imre.pk, "2027-03-01"]), {"to": "soon", "days": "1"}, follow=True
         )
         self.assertContains(answer, "A day is expected")
+
+
+class WhatFits(TableTest):
+    """The library before everybody at the table, and before one person."""
+
+    def test_what_fits_everybody_stands_first_and_says_so(self):
+        make_recipe(self.ana, POT)
+        make_recipe(self.ana, "Plain rice\nServes 4\n300 g white rice\nMethod\nBoil.")
+        answer = self.client.post(reverse("meals:find", args=[self.occasion.pk]), {"words": ""})
+        found = [(each.title, state) for each, state in answer.context["recipes"]]
+        self.assertEqual(found[0], ("Plain rice", OPEN))
+        self.assertIn(("Squash and cream pot", SHUT), found)  # Noor and the cream
+
+    def test_a_changed_recipe_is_worked_out_again(self):
+        from recipes.library import fitting
+        from recipes.models import Worked
+
+        rice = make_recipe(self.ana, "Plain rice\nServes 4\n300 g white rice\nMethod\nBoil.")
+        guests = guests_of(self.sight())
+        self.assertEqual(fitting(guests, "dinner")[0][rice.pk], 1)
+        made = Worked.objects.get(recipe=rice).of
+        recipe_actions.rewrite(rice, "300 g white rice\n100 ml heavy cream", "Boil.")
+        self.assertEqual(fitting(guests, "dinner")[0][rice.pk], -1)  # Noor
+        self.assertGreater(Worked.objects.get(recipe=rice).of, made)
+
+    def test_the_library_of_one_person(self):
+        make_recipe(self.ana, POT)
+        make_recipe(self.ana, "Plain rice\nServes 4\n300 g white rice\nMethod\nBoil.")
+        answer = self.client.get(reverse("recipes:recipes"), {"fits": self.noor.pk})
+        self.assertContains(answer, "Plain rice")
+        self.assertNotContains(answer, "Squash and cream pot")
+
+    def test_many_are_worked_out_a_part_at_a_time(self):
+        for number in range(3):
+            make_recipe(self.ana, f"Rice {number}\nServes 4\n300 g white rice\nMethod\nBoil.")
+        with patch("recipes.library.AT_ONCE", 2):
+            answer = self.client.post(reverse("meals:find", args=[self.occasion.pk]), {"words": ""})
+        self.assertContains(answer, "2 more dishes have not been worked out yet")
 
 
 class Planned(TableTest):

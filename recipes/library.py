@@ -1,0 +1,72 @@
+"""The library as one shelf, worked out as far as it was not: what fits everybody is asked of all of it at once."""
+
+from dataclasses import dataclass
+
+from django.db.models import Exists, F, OuterRef
+
+from accounts.models import Practice
+from accounts.scope import current_practice_id
+from nutrition.limits.roles import guess_role
+from nutrition.meals.library import SHAPE, Guest, Held, Shelf, fits, for_everybody, held, packed, shelf, unpacked
+
+from .models import Recipe, RecipeLine, Worked
+
+#: So many recipes are worked out anew while somebody waits; the rest the next time.
+AT_ONCE = 150
+
+
+@dataclass(frozen=True)
+class Library:
+    """`pks` and `titles` in the order of the shelf; `missing`: how many recipes are not worked out yet."""
+
+    pks: list[int]
+    titles: list[str]
+    shelf: Shelf
+    missing: int
+
+
+def foods_stamp():
+    """Changes with the practice's own foods and with the shape of what is kept."""
+    return f"{SHAPE}-{Practice.objects.values_list('own_foods_stamp', flat=True).get(pk=current_practice_id())}"[:80]
+
+
+def work_out(recipes, stamp):
+    """What these recipes hold, kept."""
+    rows = []
+    for recipe in recipes:
+        found = held(recipe.dish)
+        rows.append(
+            Worked(
+                recipe=recipe, practice_id=recipe.practice_id, of=recipe.changed_at, stamp=stamp, spread=packed(found.spread),
+                contains=list(found.contains), check_label=list(found.check), names=list(found.names),
+            )
+        )  # fmt: skip
+    kept = ["of", "stamp", "spread", "contains", "check_label", "names"]
+    Worked.objects.bulk_create(rows, update_conflicts=True, unique_fields=["recipe"], update_fields=kept)
+
+
+def library(meal="dinner"):
+    """Everything that can be put on a table. What changed since it was last worked out is worked out now, so many at once."""
+    stamp = foods_stamp()
+    fresh = Worked.objects.filter(recipe=OuterRef("pk"), of=OuterRef("changed_at"), stamp=stamp)
+    lines = RecipeLine.objects.filter(recipe=OuterRef("pk"))
+    stale = Recipe.objects.filter(~Exists(fresh), Exists(lines), is_read=True, serves__gt=0)
+    work_out(stale.prefetch_related("lines")[:AT_ONCE], stamp)
+    rows = list(
+        Worked.objects.filter(stamp=stamp, of=F("recipe__changed_at"), recipe__is_read=True).values_list(
+            "recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label", "names"
+        )
+    )
+    spreads = unpacked(bytes(row[3]) for row in rows)
+    dishes = [
+        Held(spread, tuple(row[4]), tuple(row[5]), tuple(row[6])) for row, spread in zip(rows, spreads, strict=True)
+    ]
+    roles = [guess_role(kind, title, meal) for _, title, kind, *_ in rows]
+    return Library([row[0] for row in rows], [row[1] for row in rows], shelf(dishes, roles), stale.count())
+
+
+def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, int], int]:
+    """(recipe -> 1 through for all of them, 0 somebody must look, -1 not; how many are not worked out yet)."""
+    found = library(meal)
+    worst = for_everybody(fits(found.shelf, guests, meal))
+    return dict(zip(found.pks, map(int, worst), strict=True)), found.missing

@@ -1,0 +1,96 @@
+"""A library against everybody at once: the same as looking at every dish by itself."""
+
+import numpy as np
+from django.test import SimpleTestCase
+
+from nutrition.food.tags import CONTAINS
+from nutrition.limits.eater import Eater
+from nutrition.limits.noted import named_in
+from nutrition.limits.plans import PLANS, Facts, targets_for
+from nutrition.meals.library import Guest, fits, for_everybody, held, packed, shelf, unpacked
+from nutrition.reading.recipe import read_recipe
+from nutrition.sheet.examine import examine
+from nutrition.sheet.verdicts import OPEN, SHUT
+
+TEXTS = (
+    "Boiled rice\nServes 4\n300 g white rice\nMethod\nBoil.",
+    "Salted rice\nServes 4\n300 g white rice\n2 tsp salt\nMethod\nBoil.",
+    "Cheese toast\nServes 2\n4 slices white bread (30 g each)\n100 g cheddar\nMethod\nToast.",
+    "Stock soup\nServes 4\n1 l vegetable stock\n400 g carrots\nMethod\nSimmer.",
+    "Carrot salad\nServes 4\n500 g carrots\n1 tbsp olive oil\nMethod\nScatter with flaked almonds.",
+    "Odd pot\nServes 2\n100 g flurbl\n200 g carrots\nMethod\nBoil.",
+    "Kiwi bowl\nServes 2\n4 kiwis\n200 g plain yogurt\nMethod\nStir.",
+)
+DISHES = [read_recipe(text) for text in TEXTS]
+
+
+def guest(*keys, never=(), **facts):
+    known = Facts(plans=keys, **facts)
+    return Guest(
+        Eater(
+            known,
+            {key: PLANS[key].choose({}) for key in keys},
+            tuple(t for key in keys for t in targets_for(key, known)),
+        ),
+        never,
+    )
+
+
+GUESTS = (
+    guest(),
+    guest("low-sodium"),
+    guest("free-of:milk"),
+    guest("free-of:tree_nut"),
+    guest("gluten-free", "low-sodium"),
+    guest("kidney", weight_kg=70, energy_kcal=2000),
+    guest(never=("kiwi",)),
+)
+
+
+def one_by_one(dish, who):
+    """As the sheet of one dish says it."""
+    sheet = examine(dish, who.eater, "dinner")
+    states = [verdict.state for verdict in sheet.verdicts] + [avoided.state for avoided in sheet.avoided]
+    if SHUT in states:
+        return -1
+    from nutrition.limits.plans import avoids_of
+    from nutrition.reading.unlisted import unlisted
+
+    added = {tag for each in unlisted(dish.steps, dish.lines) for tag in each.tags} & avoids_of(who.eater.plans).keys()
+    named = any(each.lines for each in named_in(who.never, dish.lines))
+    return 1 if set(states) <= {OPEN} and not added and not named else 0
+
+
+class AllAtOnce(SimpleTestCase):
+    def test_the_same_as_one_by_one(self):
+        found = fits(shelf([held(dish) for dish in DISHES], ["whole"] * len(DISHES)), GUESTS, "dinner")
+        for row, dish in enumerate(DISHES):
+            for column, who in enumerate(GUESTS):
+                with self.subTest(dish.title, guest=column):
+                    self.assertEqual(found[row, column], one_by_one(dish, who))
+        self.assertEqual(set(np.unique(found)), {-1, 0, 1})
+
+    def test_as_a_part_of_a_meal_it_is_held_to_its_part(self):
+        dishes = [held(DISHES[1])]
+        whole, side = (
+            fits(shelf(dishes, [role]), [guest("low-sodium")], "dinner")[0, 0] for role in ("whole", "sauce")
+        )
+        self.assertGreaterEqual(whole, side)
+
+    def test_for_everybody_is_the_worst_of_all(self):
+        found = fits(shelf([held(dish) for dish in DISHES], ["whole"] * len(DISHES)), GUESTS, "dinner")
+        self.assertEqual(for_everybody(found).tolist(), found.min(axis=1).tolist())
+        self.assertEqual(for_everybody(fits(shelf([held(DISHES[0])], ["whole"]), [], "dinner")).tolist(), [1])
+
+    def test_what_is_kept_reads_back(self):
+        dishes = [held(dish) for dish in DISHES]
+        back = unpacked(packed(each.spread) for each in dishes)
+        self.assertTrue(np.array_equal(back, np.array([each.spread for each in dishes])))
+        self.assertTrue(np.isinf(back[5, 2]).any())  # nobody knows the most of a flurbl
+
+    def test_contains_is_told_from_the_label(self):
+        toast, soup = held(DISHES[2]), held(DISHES[3])
+        self.assertIn("milk", toast.contains)
+        self.assertNotIn("milk", toast.check)
+        self.assertIn("gluten", soup.check)
+        self.assertEqual(CONTAINS, "contains")
