@@ -21,7 +21,7 @@ pictures: ## draw docs/screenshots/ again from a demo that ./start serves; `make
 	$(PYTHON) tools/pictures.py $(or $(at),http://127.0.0.1:8000)
 
 bench: ## every benchmark, one after the other
-	for each in core way_through bench_edit kitchen; do $(TEST) $(PYTHON) benchmarks/$$each.py || exit 1; done
+	for each in core way_through bench_edit kitchen meals; do $(TEST) $(PYTHON) benchmarks/$$each.py || exit 1; done
 
 format: ## put code and templates in order
 	$(PYTHON) -m ruff check --fix .

@@ -73,6 +73,7 @@ class Cell:
     crossing: Crossing
     words: str
     left_out: tuple[str, ...]
+    is_watched: bool = False
 
     @property
     def is_eaten(self) -> bool:
@@ -178,13 +179,20 @@ class TableSight:
 
     def cells(self, at: int) -> list[Cell]:
         """Of one dish, a cell an eater."""
-        row, found = self.rows[at], []
+        row, found, watched = self.rows[at], [], self.watched
         for column in self.columns:
             helping = self.helpings.get((column.seat.pk, row.row.pk))
             dish = row.served.dish
             left_out = tuple(line.text for line in dish.lines if helping and line.key in helping.without)
             found.append(
-                Cell(column, row.row.pk, column.place.crossings[at], helping.words if helping else "", left_out)
+                Cell(
+                    column,
+                    row.row.pk,
+                    column.place.crossings[at],
+                    helping.words if helping else "",
+                    left_out,
+                    column.seat.pk == watched,
+                )
             )
         return found
 
@@ -346,6 +354,11 @@ def core_seat(
     return CoreSeat(
         str(seat), eater, tuple(portions), noted, disliked, {at: each for at, each in without.items() if each}
     )
+
+
+def served_of(row: OnTable) -> Served:
+    """One dish of a table as the core has it."""
+    return _served(row, _sources([] if row.is_own else [row]))
 
 
 def portion_of(helping: Helping | None, served: Served) -> Portion:

@@ -39,7 +39,7 @@ from .forms import BeginForm, ChangeForm, CopyForm, DishForm, FactsForm, GuestFo
 from .models import Occasion, OnTable, Seat
 from .planning import by_day
 from .provisions import calendar_of, labels_to_read, shopping_of
-from .sight import coming, guests_of, table_of
+from .sight import coming, guests_of, served_of, table_of
 
 #: How a dish of the library stands to everybody at a table.
 STATES = {1: OPEN, 0: UNSURE, -1: SHUT}
@@ -144,9 +144,10 @@ def _row(model, occasion, pk):
 
 
 def _portion(form, occasion, user):
-    seat, dish, sight = _row(Seat, occasion, form.seat), _row(OnTable, occasion, form.dish), table_of(occasion)
-    served = sight.rows[sight.row_of(dish.pk)].served
-    actions.set_portion(occasion, form.version, seat, dish, form.value("words"), served, user)
+    seat, dish = _row(Seat, occasion, form.seat), _row(OnTable, occasion, form.dish)
+    if dish.is_away or seat.is_away:
+        raise Problem("meals.not_here")
+    actions.set_portion(occasion, form.version, seat, dish, form.value("words"), served_of(dish), user)
 
 
 def _add(form, occasion, user):

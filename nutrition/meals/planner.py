@@ -11,6 +11,7 @@ Nothing a plan keeps out or somebody noted ever comes in. A day that cannot be w
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 
@@ -45,7 +46,8 @@ _BESIDE = {
     SNACK: ("fruit", "bite", "dessert", "drink"),
 }
 #: Nodes of one day’s search and its gap; what costs no more than this above the least that could be is called the best.
-NODES, GAP, SECONDS, BEST_WITHIN = 30, 0.04, 8.0, 0.08
+BEST_WITHIN = 0.08
+_SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 6.0, "searches_within": True}
 
 
 @dataclass(frozen=True)
@@ -428,18 +430,18 @@ class _Program:
             each[3] for each in self.plain
         }
         loose = np.array([0.0 if column in portions else kind for column, kind in enumerate(whole)])
-        first = solve(costs, most, loose, self.rows, gap=GAP, nodes=NODES, seconds=SECONDS)
+        first = solve(costs, most, loose, self.rows, **_SEARCH)
         if first.ended == FOUND:
             chosen = most.copy()
             for _, _, whether, _ in self.dishes:
                 chosen[whether] = float(first.x[whether] > 0.5)
-            second = solve(costs, chosen, whole, self.rows, gap=GAP, nodes=NODES, seconds=SECONDS)
+            second = solve(costs, chosen, whole, self.rows, **_SEARCH)
             if second.ended == FOUND:
                 is_best = first.is_proven and second.cost <= first.cost * (1 + BEST_WITHIN)
                 return replace(second, is_proven=is_best)
         elif first.ended == NONE:
             return first
-        return solve(costs, most, whole, self.rows, gap=GAP, nodes=NODES, seconds=SECONDS)
+        return solve(costs, most, whole, self.rows, **_SEARCH)
 
     def _amounts(self) -> Iterable[tuple[int, tuple[int, str, np.ndarray]]]:
         """Column -> (whose, at which meal, what one of it holds)."""
@@ -508,9 +510,7 @@ class _Program:
             np.array(self.most),
             np.array(self.whole),
             rows,
-            gap=0.02,
-            nodes=NODES,
-            seconds=SECONDS,
+            **_SEARCH,
         )
         if answer.ended != FOUND:
             return None, []

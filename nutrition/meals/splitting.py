@@ -4,6 +4,7 @@ It is cooked together up to the step before the first line somebody cannot have;
 what is theirs of the rest. What can go in when all is done (salt, cream, cheese) waits until then.
 """
 
+import functools
 from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish
@@ -73,7 +74,7 @@ class Split:
 def splits(table: Table, dish: int) -> list[Split]:
     """How a dish's pot is split for those who cannot eat it as it is; those who cannot have the same lines share a pot."""
     served = table.dishes[dish]
-    course = course_of(served.dish.steps, served.dish.lines)
+    course = _course_of(served.dish)
     by_lines: dict[tuple[int, ...], list[int]] = {}
     for at, place in enumerate(table.places):
         without = _not_for(place, dish, served) if place.seat.portions[dish] else ()
@@ -81,6 +82,12 @@ def splits(table: Table, dish: int) -> list[Split]:
             by_lines.setdefault(without, []).append(at)
     found = [_split(table, dish, tuple(seats), without, course) for without, seats in by_lines.items()]
     return [each for each in found if each]
+
+
+@functools.lru_cache(maxsize=512)
+def _course_of(dish: Dish) -> Course:
+    """A table asks again at every change of a portion."""
+    return course_of(dish.steps, dish.lines)
 
 
 def _not_for(place: Place, dish: int, served: Served) -> tuple[int, ...]:

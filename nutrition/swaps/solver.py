@@ -70,8 +70,11 @@ def solve(
     gap: float = 0.0,
     nodes: int = 1_000,
     seconds: float = 10.0,
+    searches_within: bool = False,
 ) -> Answer:
-    """The least costly point from 0 to `most` within the rows. `whole`: 1 where a column takes whole numbers only."""
+    """The least costly point from 0 to `most` within the rows. `whole`: 1 where a column takes whole numbers only.
+    `searches_within`: with its searches within searches, which pay where any solution is hard to come by (benchmarks/meals.py).
+    """
     program = highspy.HighsLp()
     program.num_col_, program.num_row_ = len(costs), len(rows.low)
     program.col_cost_, program.col_lower_, program.col_upper_ = costs, np.zeros(len(costs)), most
@@ -83,8 +86,11 @@ def solve(
     if whole is not None:
         kinds = (highspy.HighsVarType.kContinuous, highspy.HighsVarType.kInteger)
         program.integrality_ = [kinds[int(each)] for each in whole]
+    settings = {**_SETTINGS, "mip_rel_gap": gap, "mip_max_nodes": nodes, "time_limit": seconds}
+    if searches_within:
+        settings |= {"mip_heuristic_run_rins": True, "mip_heuristic_run_rens": True}
     solver = highspy.Highs()  # type: ignore[no-untyped-call]
-    for name, value in {**_SETTINGS, "mip_rel_gap": gap, "mip_max_nodes": nodes, "time_limit": seconds}.items():
+    for name, value in settings.items():
         solver.setOptionValue(name, value)
     solver.passModel(program)
     solver.run()

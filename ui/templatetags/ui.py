@@ -26,9 +26,9 @@ register = template.Library()
 THREADS = ("kept", "less", "more", "swapped", "dropped", "added", "unsettled", "cooked")
 
 
-def drawn(name):
+def drawn(name, library=register):
     """An inclusion tag over plain values: the same values are drawn once a process and remembered, since a page of
-    choices shows the same gates again and again.
+    choices shows the same gates again and again. `library`: of another room's tags.
     """
 
     @functools.lru_cache(maxsize=8192)
@@ -36,7 +36,7 @@ def drawn(name):
         return render_to_string(name, dict(values))
 
     def named(tag):
-        @register.simple_tag(name=tag.__name__)
+        @library.simple_tag(name=tag.__name__)
         @functools.wraps(tag)
         def once(*args, **kwargs):
             return draw(tuple(tag(*args, **kwargs).items()))

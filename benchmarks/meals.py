@@ -1,0 +1,175 @@
+#!/usr/bin/env python3
+"""Meals: a portion changed at a table of 12 dishes and 10 eaters; a library of 10,000 dishes against four people; a week planned from 300
+dishes; seven dishes in one oven. Wanted: p95 < 150 ms; < 1 s; < 5 s of CPU for one, < 15 s for four.
+
+    DATABASE_URL=$(bin/pg start) .venv/bin/python benchmarks/meals.py
+
+Runs inside a transaction that is rolled back: nothing stays in the database.
+"""
+
+import os
+import random
+import statistics
+import sys
+import time
+from datetime import date
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+os.environ["DJANGO_SETTINGS_MODULE"] = "opengate.settings.test"
+
+import django  # noqa: E402
+
+django.setup()
+
+import numpy as np  # noqa: E402
+from django.db import connection, transaction  # noqa: E402
+from django.test import Client  # noqa: E402
+from django.test.utils import CaptureQueriesContext, setup_test_environment  # noqa: E402
+
+from accounts.models import Practice, User  # noqa: E402
+from accounts.scope import within  # noqa: E402
+from meals import actions  # noqa: E402
+from meals.models import Occasion  # noqa: E402
+from nutrition.limits.eater import Eater  # noqa: E402
+from nutrition.limits.plans import PLANS, Facts, targets_for  # noqa: E402
+from nutrition.meals.library import Guest, fits, held, shelf  # noqa: E402
+from nutrition.meals.oven import timeline  # noqa: E402
+from nutrition.meals.planner import Asked, Candidate, Diner, plan  # noqa: E402
+from nutrition.meals.suits import meals_for  # noqa: E402
+from nutrition.meals.table import Served  # noqa: E402
+from nutrition.reading.page import from_text  # noqa: E402
+from nutrition.reading.recipe import read_recipe  # noqa: E402
+from people import actions as people_actions  # noqa: E402
+from people.models import Person  # noqa: E402
+from recipes import actions as recipe_actions  # noqa: E402
+from recipes import library  # noqa: E402
+from recipes.models import Recipe, Worked  # noqa: E402
+
+TEXTS = [path.read_text() for path in sorted((ROOT / "demo" / "recipes").glob("*.txt")) if "Serves" in path.read_text()]
+FOLLOWED = [
+    ("kidney",),
+    ("low-sodium", "heart"),
+    ("diabetes",),
+    ("gluten-free",),
+    ("free-of:milk",),
+    ("low-fodmap",),
+    (),
+    ("vegetarian",),
+    ("low-carb",),
+    ("free-of:egg",),
+]
+CHANGES, MANY, PLANNED = 60, 10_000, 300
+
+
+def eater(keys):
+    facts = Facts(weight_kg=70, energy_kcal=2000, plans=tuple(keys))
+    return Eater(
+        facts, {key: PLANS[key].choose({}) for key in keys}, tuple(t for key in keys for t in targets_for(key, facts))
+    )
+
+
+def cpu(work):
+    started = time.process_time()
+    found = work()
+    return found, time.process_time() - started
+
+
+def at_the_table(client, user):
+    recipes = []
+    for text in TEXTS[:12]:
+        recipe = recipe_actions.bring_in(from_text(text), text, user)
+        recipe_actions.let_in(recipe)
+        recipes.append(recipe)
+    occasion = actions.begin(date(2027, 1, 1), "dinner", "", "", user)
+    for number, keys in enumerate(FOLLOWED):
+        person = Person(name=f"P{number}", weight_kg=70, energy_kcal=2000)
+        person.save()
+        people_actions.set_plans(person, {key: {} for key in keys}, user)
+        actions.seat_person(Occasion.objects.get(pk=occasion.pk), None, person, user)
+    for recipe in recipes:
+        actions.add_recipe(Occasion.objects.get(pk=occasion.pk), None, recipe)
+    seat, dish = occasion.seats.first(), occasion.dishes.first()
+    runs, queries = [], 0
+    for number in range(CHANGES + 10):
+        version = Occasion.objects.get(pk=occasion.pk).version
+        data = {"act": "portion", "seat": seat.pk, "dish": dish.pk, "words": f"{1 + number % 7}/4", "version": version}
+        with CaptureQueriesContext(connection) as asked:
+            started = time.perf_counter()
+            answer = client.post(f"/meals/{occasion.pk}/change/", data, headers={"HX-Request": "true"})
+            runs.append(time.perf_counter() - started)
+        assert answer.status_code == 200, answer.content[:300]
+        queries = max(queries, len(asked.captured_queries))
+    runs = runs[10:]
+    print(f"a portion at a table of {len(recipes)} × {len(FOLLOWED)}: median {1000 * statistics.median(runs):.0f} ms, "
+          f"p95 {1000 * statistics.quantiles(runs, n=100)[94]:.0f} ms (wanted 150), {queries} queries, {len(answer.content) // 1024} kB")  # fmt: skip
+
+
+def in_the_library(practice, user):
+    some = [held(read_recipe(text)) for text in TEXTS]
+    whole = shelf([some[number % len(some)] for number in range(MANY)], ["whole"] * MANY)
+    guests = [Guest(eater(keys)) for keys in FOLLOWED[:4]]
+    _, seconds = cpu(lambda: fits(whole, guests, "dinner"))
+    _, product = cpu(lambda: np.minimum(whole.spread[:, 2] @ np.ones((whole.spread.shape[2], 4), np.float32), 1))
+    print(
+        f"{MANY:,} dishes against four, in the core: {1000 * seconds:.0f} ms ({seconds / max(product, 1e-6):.0f} × one bare product)"
+    )
+    stamp = library.foods_stamp()
+    recipes = Recipe.objects.bulk_create(
+        [
+            Recipe(title=f"Dish {number}", serves=4, is_read=True, created_by=user, practice=practice)
+            for number in range(MANY)
+        ]
+    )
+    rows = [library.packed(each.spread) for each in some]
+    Worked.objects.bulk_create([
+        Worked(recipe=recipe, practice=practice, of=recipe.changed_at, stamp=stamp, spread=rows[n % len(some)], contains=list(some[n % len(some)].contains),
+               check_label=list(some[n % len(some)].check), names=list(some[n % len(some)].names))
+        for n, recipe in enumerate(recipes)
+    ])  # fmt: skip
+    started = time.perf_counter()
+    library.fitting(guests, "dinner")
+    print(f"{MANY:,} dishes against four, with the database: {time.perf_counter() - started:.2f} s (wanted 1)")
+
+
+def planned():
+    rng, dishes = random.Random(5), []
+    for number in range(PLANNED):
+        dish = read_recipe(TEXTS[number % len(TEXTS)])
+        dish = dish.with_lines(line.scaled(rng.uniform(0.6, 1.4)) for line in dish.lines)
+        meals = meals_for(dish.kind, dish.title, "whole") or frozenset(["dinner"])
+        dishes.append(Candidate(str(number), Served(dish), meals, rng.uniform(10, 60), rng.uniform(-1, 1)))
+    for keys in (("low-sodium", "heart"), ("diabetes",), ("kidney",), ("kidney", "diabetes")):
+        asked = Asked([Diner("one", eater(keys))], dishes, days=7, meals=("breakfast", "lunch", "dinner", "snack"))
+        found, seconds = cpu(lambda asked=asked: plan(asked))
+        print(
+            f"a week from {PLANNED} dishes, {' and '.join(keys)}: {seconds:.1f} s of CPU (wanted 5), {len(found.choices)} places, proven: {found.is_proven}, stuck: {len(found.stuck)}"
+        )
+    four = [Diner(str(number), eater(keys)) for number, keys in enumerate(FOLLOWED[:4])]
+    found, seconds = cpu(lambda: plan(Asked(four, dishes, days=7, shared=frozenset(["dinner"]))))
+    print(
+        f"a household of four, one dinner for all: {seconds:.1f} s of CPU (wanted 15), {len(found.choices)} places, stuck: {len(found.stuck)}"
+    )
+
+
+def main():
+    setup_test_environment()
+    with transaction.atomic():
+        practice = Practice.objects.create(name="Benchmark")
+        user = User.objects.create_user("benchmark@example.org", "-", name="B", credential="RD", practice=practice)
+        client = Client()
+        client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
+        with within(practice):
+            at_the_table(client, user)
+            in_the_library(practice, user)
+        transaction.set_rollback(True)
+    planned()
+    served = [Served(read_recipe(text), "main") for text in TEXTS[:7]]
+    timeline(served)
+    _, seconds = cpu(lambda: timeline(served, 2))
+    print(f"seven dishes in one oven: {1000 * seconds:.0f} ms")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,49 @@
+"""What a table draws a hundred times: each by its plain values, drawn once a process and remembered. A change of one portion draws a few
+anew."""
+
+from django import template
+
+from nutrition.limits.roles import ROLES
+from ui.templatetags.ui import drawn
+
+register = template.Library()
+
+
+@drawn("meals/_table_cell.html", register)
+def crossing(cell, occasion, title, is_watched, may_change, typed=None):
+    """A dish before an eater. `typed`: what was refused and stands in the box."""
+    return {
+        "occasion": occasion,
+        "seat": cell.column.seat.pk,
+        "name": str(cell.column.seat),
+        "dish": cell.dish,
+        "title": title,
+        "shown": cell.shown if typed is None else typed,
+        "state": cell.crossing.state if cell.is_eaten else "",
+        "why": str(cell.crossing.why) if cell.is_eaten else "",
+        "blamed": cell.blamed if cell.is_eaten else "",
+        "left_out": cell.left_out,
+        "is_watched": is_watched,
+        "may_change": may_change,
+    }
+
+
+@drawn("meals/_table_dish_more.html", register)
+def dish_more(row, occasion):
+    """What may be changed of a dish on a table."""
+    return {
+        "occasion": occasion,
+        "dish": row.row.pk,
+        "role": row.row.role,
+        "roles": tuple((key, each.label) for key, each in ROLES.items()),
+        "batches": row.row.batches,
+        "pieces": row.row.pieces,
+        "is_plain": row.served.is_plain,
+        "is_own": bool(row.row.is_own and row.row.recipe_id),
+    }
+
+
+@drawn("meals/_table_gate.html", register)
+def meal_gate(verdict):
+    """A gate of a meal under its eater."""
+    return {"verdict": verdict}
