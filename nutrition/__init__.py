@@ -37,6 +37,13 @@ What else would do
     find_ways(dish, eater, wish=None, ...)                the least change that opens every gate, or which cannot meet
     Wish(pinned, at_least, ways, certain, ...)            what of a dish must stay, and how many ways are wanted
 
+Several dishes, several eaters
+    Served(dish, role, ...), plain(words)                 a dish as it stands on a table; a food as it is eaten
+    Seat(name, eater, portions, ...), Portion             somebody at the table; how much of each dish they get
+    lay(dishes, seats, meal="dinner") -> Table            everybody's meal: gates, what each dish takes, what is left
+    timeline(dishes, cooks=1) -> Timeline                 one oven and so many hands, back from the serving
+    plan(asked) -> Plan                                   the open places of days, within every limit
+
 Problem is raised for what cannot be done; its sentence says what was read, what was expected and what to do.
 """
 
@@ -74,6 +81,13 @@ _DOOR = {
     "offers": "swaps.door",
     "find_ways": "swaps.door",
     "Wish": "swaps.wish",
+    "Served": "meals.table",
+    "plain": "meals.table",
+    "Seat": "meals.table",
+    "Portion": "meals.portions",
+    "lay": "meals.table",
+    "timeline": "meals.oven",
+    "plan": "meals.planner",
     "Problem": "notes",
 }
 
