@@ -73,10 +73,15 @@ class Sitting:
     place: Place
 
     @property
+    def limits(self) -> list[Verdict]:
+        """What is asked of this meal itself, and is no share of the day."""
+        posts = ((v, post) for v in self.place.verdicts for post in (v.gate.low, v.gate.high) if post)
+        return list({v.gate.nutrient: v for v, post in posts if post.target.scope == "meal"}.values())
+
+    @property
     def state(self) -> str:
         """By what is kept out, and by limits that are of each meal and no share of the day."""
-        states = {each.state for each in self.eaten}
-        states |= {v.state for v in self.place.verdicts if v.gate.high and v.gate.high.target.scope == "meal"}
+        states = {each.state for each in self.eaten} | {verdict.state for verdict in self.limits}
         return SHUT if SHUT in states else UNSURE if UNSURE in states else OPEN
 
 

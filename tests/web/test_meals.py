@@ -338,6 +338,19 @@ class DaysAndWeeks(TableTest):
         self.assertContains(answer, "Barley soup")
         self.assertContains(answer, "Lay a table", count=2)
 
+    def test_a_limit_of_each_meal_stands_at_the_meal(self):
+        from people.models import PersonTarget
+
+        target = PersonTarget(
+            person=self.imre, nutrient="sodium_mg", maximum=100, scope="meal", source="own", set_by=self.ana
+        )
+        target.save()
+        self.put_on(0, "lunch", self.recipe)
+        sitting = self.week().days[0].sittings["lunch"]
+        self.assertEqual([(v.gate.nutrient, v.gate.high.limit) for v in sitting.limits], [("sodium_mg", 100)])
+        self.assertEqual((sitting.state, self.week().days[0].day.state), (SHUT, SHUT))
+        self.assertContains(self.client.get(reverse("meals:day", args=[self.imre.pk, "2027-03-01"])), "mg over")
+
     def test_two_tables_of_one_meal_are_one_sitting(self):
         self.put_on(0, "lunch", self.recipe)
         once = self.week().days[0].day.verdicts[0].amount
