@@ -188,7 +188,7 @@ class Clock:
         span = f"from {self.at(clash.start):%H:%M} to {self.at(clash.end):%H:%M}"
         if clash.kind == OVEN:
             return (
-                f"{names} want the oven at once {span}, and one oven of so many shelves cannot do it. Another shelf, a second "
+                f"{names} want the oven at once {span}, and it has not so many shelves, or not both heats. Another shelf, a second "
                 "oven, or one of them cooked the day before and heated through again."
             )
         return f"{names} want hands at once {span}. A second cook, or let the less urgent pan wait a moment."

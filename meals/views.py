@@ -15,10 +15,7 @@ from bench.models import Try
 from errands.models import Errand
 from errands.run import ask, stop
 from nutrition.dish.codec import from_data
-from nutrition.food.tags import ALLERGENS
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.plans import PLANS
-from nutrition.limits.plans.allergens import FREE_OF
 from nutrition.limits.roles import ROLES
 from nutrition.meals.fitting import fitting as portions_that_fit
 from nutrition.meals.oven import SHELVES, timeline
@@ -106,9 +103,6 @@ def _draw(request, occasion, status=200, **context):
         "people": [*near, *(person for person in people if person not in near)],
         "roles": ROLES,
         "meals": MEAL_SHARES,
-        "allergen_plans": FREE_OF,
-        "other_plans": [plan for key, plan in PLANS.items() if not key.startswith("free-of:")],
-        "allergens": ALLERGENS,
     } | context
     template = "meals/table_workspace.html" if request.htmx else "meals/table.html"
     return render(request, template, context, status=status)

@@ -3,6 +3,8 @@ anew."""
 
 from django import template
 
+from nutrition.limits.plans import PLANS
+from nutrition.limits.plans.allergens import FREE_OF
 from nutrition.limits.roles import ROLES
 from ui.templatetags.ui import drawn
 
@@ -41,6 +43,13 @@ def dish_more(row, occasion):
         "is_plain": row.served.is_plain,
         "is_own": bool(row.row.is_own and row.row.recipe_id),
     }
+
+
+@drawn("meals/_guest_plans.html", register)
+def guest_plans():
+    """What a guest keeps out, and what they follow, to be ticked."""
+    other = tuple((key, plan.label) for key, plan in PLANS.items() if not key.startswith("free-of:"))
+    return {"allergen_plans": tuple((plan.key, plan.label) for plan in FREE_OF), "other_plans": other}
 
 
 @drawn("meals/_table_gate.html", register)

@@ -18,6 +18,7 @@ from nutrition.limits.plans import avoids_of
 from nutrition.meals.table import Place, Served, Table
 from nutrition.notes import Note, note
 from nutrition.reading.steps import Course, course_of
+from nutrition.sheet.verdicts import OPEN
 from nutrition.tables import pattern
 
 #: Lines of more than this of a dish's weight are what the dish is of: without them there is nothing to split.
@@ -77,7 +78,8 @@ def splits(table: Table, dish: int) -> list[Split]:
     course = _course_of(served.dish)
     by_lines: dict[tuple[int, ...], list[int]] = {}
     for at, place in enumerate(table.places):
-        without = _not_for(place, dish, served) if place.seat.portions[dish] else ()
+        needs_it = place.seat.portions[dish] and place.crossings[dish].state != OPEN
+        without = _not_for(place, dish, served) if needs_it else ()
         if without:
             by_lines.setdefault(without, []).append(at)
     found = [_split(table, dish, tuple(seats), without, course) for without, seats in by_lines.items()]
