@@ -10,7 +10,7 @@ from nutrition.food.nutrients import BY_KEY
 from nutrition.food.units import kitchen_number
 from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
-from nutrition.meals.oven import HANDS, HOB, stretches_of
+from nutrition.meals.oven import hands_on
 from nutrition.meals.planner import Asked, Candidate, Diner, Fixed, plan
 from nutrition.meals.suits import is_a_meal, meals_for
 from nutrition.meals.table import Served
@@ -49,7 +49,7 @@ def candidates_for(people, is_low_protein=False):
     found = [
         _of_try(attempt, LIKED[kept[attempt.bench.recipe_id].choice], is_low_protein) for attempt in _standing(kept)
     ]
-    others = Recipe.objects.filter(is_read=True, serves__gt=0).exclude(pk__in=gone | kept.keys())
+    others = Recipe.objects.filter(is_read=True, put_away_at=None, serves__gt=0).exclude(pk__in=gone | kept.keys())
     recipes = others.order_by("-changed_at").prefetch_related("lines")[:MOST_CANDIDATES]
     found += [
         _candidate(f"recipe-{recipe.pk}", recipe.dish, recipe.serving_grams, 0.0, is_low_protein) for recipe in recipes
@@ -84,9 +84,7 @@ def _candidate(key, dish, serving_grams, liked, is_low_protein):
     served = Served(dish, role, serving_grams)
     if not (meals - {"lunch", "dinner"} or is_low_protein or is_a_meal(served.analysis)):
         return None
-    minutes = sum(
-        each.minutes for each in stretches_of(dish) if each.kind == HANDS or (each.kind == HOB and each.needs_hands)
-    )
+    minutes = hands_on(dish)
     return Candidate(key, served, meals, minutes, liked)
 
 

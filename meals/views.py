@@ -262,7 +262,7 @@ def find(request, pk):
     occasion, words = _occasion(pk), ChangeForm(request.POST).value("words").strip()[:80]
     people = occasion.seats.there().values("person")
     tries = Try.objects.in_lists().from_the_bench().filter(bench__person__in=people)
-    recipes = Recipe.objects.filter(is_read=True, serves__gt=0)
+    recipes = Recipe.objects.filter(is_read=True, put_away_at=None, serves__gt=0)
     if words:
         tries, recipes = tries.filter(bench__recipe__title__icontains=words), recipes.filter(title__icontains=words)
     fit, missing = fitting(guests_of(table_of(occasion)), occasion.meal)

@@ -24,6 +24,7 @@ from .models import Recipe, RecipeLine
 LONGEST_SOURCE, LONGEST_TITLE = 200_000, 200
 #: Lines still being read that are looked at for the same doubt.
 MOST_ALIKE = 300
+MOST_TAGS = 12
 
 
 @transaction.atomic
@@ -60,6 +61,44 @@ def take_away(recipe: Recipe) -> None:
         raise Problem("recipes.on_the_bench", recipe=str(recipe))
     recipe.delete()
     record("recipe.removed")
+
+
+@transaction.atomic
+def set_tags(recipe: Recipe, typed: str) -> None:
+    """Words of the practice's own, divided by commas, each once."""
+    words = (" ".join(word.lower().split())[:30] for word in typed.split(","))
+    recipe.tags = list(dict.fromkeys(word for word in words if word))[:MOST_TAGS]
+    recipe.save(update_fields=["tags"])
+
+
+@transaction.atomic
+def set_put_away(recipe: Recipe, is_away: bool) -> None:
+    """Out of the way of lists and plans, or back; nothing of it changes."""
+    recipe.put_away_at = timezone.now() if is_away else None
+    recipe.save(update_fields=["put_away_at"])
+
+
+@transaction.atomic
+def duplicate(recipe: Recipe, user: User) -> Recipe:
+    """The same dish once more, to be changed by itself; lines of parts become its own."""
+    rows = list(recipe.lines.all())
+    steps = recipe.all_steps
+    title = f"{recipe.title[: LONGEST_TITLE - 7]} (copy)"
+    copied = ("serves", "serving_grams", "kitchen", "kind", "notes", "source_text", "is_read", "tags")
+    new = Recipe(title=title, steps=steps, created_by=user, **{name: getattr(recipe, name) for name in copied})
+    new.save()
+    RecipeLine.objects.bulk_create(
+        RecipeLine(
+            recipe=new,
+            practice_id=new.practice_id,
+            position=row.position,
+            as_read=row.as_read,
+            is_accepted=row.is_accepted,
+        )
+        for row in rows
+    )
+    record("recipe.brought", by=user)
+    return new
 
 
 def _change(row: RecipeLine, line: Line, version: int | None, typed: str = "", is_accepted: bool = False) -> None:

@@ -2,10 +2,13 @@
 
 from django import forms
 
+from nutrition.limits.roles import ROLES
 from nutrition.reading.page import from_any, from_bytes
 from nutrition.reading.plain import recipes_in
 from ui.numbers import Asked, TypedNumber
 from ui.posted import whole
+
+from .search import ORDERS
 
 SERVINGS = Asked("servings", 500, above=True, example="4")
 SERVING_WEIGHT = Asked("grams for one serving", 5000, above=True, example="310")
@@ -80,3 +83,32 @@ class PartForm(forms.Form):
         super().__init__(data)
         self.act = data.get("act", "")
         self.part, self.amount = whole(data.get("part")), data.get("amount", "")
+
+
+class SearchForm(forms.Form):
+    """What a library is searched for. What cannot be read is not asked for."""
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.words = " ".join(data.get("q", "").split())[:80]
+        self.tag = data.get("tag", "").strip()[:30]
+        self.role = data["role"] if data.get("role") in ROLES else ""
+        self.minutes = min(whole(data.get("minutes")), 24 * 60)
+        self.order = data["order"] if data.get("order") in ORDERS else "title"
+        self.is_away = data.get("away") == "1"
+        self.fits = whole(data.get("fits"))
+
+    @property
+    def is_asked(self):
+        """Whether the list is anything but all of it."""
+        return bool(self.words or self.tag or self.role or self.minutes or self.fits or self.is_away)
+
+
+class TagsForm(forms.Form):
+    tags = forms.CharField(required=False, max_length=400)
+
+
+class AwayForm(forms.Form):
+    """Whether a recipe is put out of the way, or back."""
+
+    back = forms.BooleanField(required=False)

@@ -5,9 +5,12 @@ from dataclasses import dataclass
 from django.db.models import Exists, F, OuterRef
 
 from accounts.models import Practice
+from accounts.permissions import may
 from accounts.scope import current_practice_id
 from nutrition.limits.roles import guess_role
 from nutrition.meals.library import SHAPE, Guest, Held, Shelf, fits, for_everybody, held, packed, shelf, unpacked
+from nutrition.meals.oven import hands_on
+from records.acting import acting
 
 from .models import Recipe, RecipeLine, Worked
 
@@ -30,39 +33,61 @@ def foods_stamp():
     return f"{SHAPE}-{Practice.objects.values_list('own_foods_stamp', flat=True).get(pk=current_practice_id())}"[:80]
 
 
-def work_out(recipes, stamp):
-    """What these recipes hold, kept."""
-    rows = []
-    for recipe in recipes:
-        found = held(recipe.dish)
-        rows.append(
-            Worked(
-                recipe=recipe, practice_id=recipe.practice_id, of=recipe.changed_at, stamp=stamp, spread=packed(found.spread),
-                contains=list(found.contains), check_label=list(found.check), names=list(found.names),
-            )
-        )  # fmt: skip
-    kept = ["of", "stamp", "spread", "contains", "check_label", "names"]
-    Worked.objects.bulk_create(rows, update_conflicts=True, unique_fields=["recipe"], update_fields=kept)
+def _worked(recipe, stamp):
+    dish = recipe.dish
+    found = held(dish)
+    return Worked(
+        recipe=recipe,
+        practice_id=recipe.practice_id,
+        of=recipe.changed_at,
+        stamp=stamp,
+        spread=packed(found.spread),
+        contains=list(found.contains),
+        check_label=list(found.check),
+        names=list(found.names),
+        words=" ".join((recipe.title, *found.names)).lower(),
+        role=guess_role(dish.kind, dish.title, "dinner"),
+        minutes=hands_on(dish),
+    )
 
 
-def library(meal="dinner"):
-    """Everything that can be put on a table. What changed since it was last worked out is worked out now, so many at once."""
+_KEPT = ("of", "stamp", "spread", "contains", "check_label", "names", "words", "role", "minutes")
+
+
+def work_out_some():
+    """What changed since it was last worked out, so many at once. (the stamp that counts, rows that were not kept, how many are
+    left): whoever only reads writes nothing, and has what they asked for all the same."""
     stamp = foods_stamp()
     fresh = Worked.objects.filter(recipe=OuterRef("pk"), of=OuterRef("changed_at"), stamp=stamp)
     lines = RecipeLine.objects.filter(recipe=OuterRef("pk"))
     stale = Recipe.objects.filter(~Exists(fresh), Exists(lines), is_read=True, serves__gt=0)
-    work_out(stale.prefetch_related("lines")[:AT_ONCE], stamp)
-    rows = list(
-        Worked.objects.filter(stamp=stamp, of=F("recipe__changed_at"), recipe__is_read=True).values_list(
-            "recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label", "names"
-        )
+    rows = [_worked(recipe, stamp) for recipe in stale.prefetch_related("lines")[:AT_ONCE]]
+    left = stale.count() - len(rows) if len(rows) == AT_ONCE else 0
+    user = acting().user
+    if user is not None and not may(user, "recipes.change"):
+        return stamp, rows, left
+    Worked.objects.bulk_create(rows, update_conflicts=True, unique_fields=["recipe"], update_fields=_KEPT)
+    return stamp, [], left
+
+
+def library(meal="dinner"):
+    """Everything that can be put on a table and is not put away."""
+    stamp, unkept, left = work_out_some()
+    there = Worked.objects.filter(
+        stamp=stamp, of=F("recipe__changed_at"), recipe__is_read=True, recipe__put_away_at=None
     )
-    spreads = unpacked(bytes(row[3]) for row in rows)
-    dishes = [
-        Held(spread, tuple(row[4]), tuple(row[5]), tuple(row[6])) for row, spread in zip(rows, spreads, strict=True)
+    rows = list(
+        there.values_list("recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label", "names")
+    )
+    rows += [
+        (each.recipe_id, each.recipe.title, each.recipe.kind, each.spread, each.contains, each.check_label, each.names)
+        for each in unkept
+        if each.recipe.put_away_at is None
     ]
+    spreads = unpacked(bytes(row[3]) for row in rows)
+    dishes = [Held(spread, *map(tuple, row[4:7])) for row, spread in zip(rows, spreads, strict=True)]
     roles = [guess_role(kind, title, meal) for _, title, kind, *_ in rows]
-    return Library([row[0] for row in rows], [row[1] for row in rows], shelf(dishes, roles), stale.count())
+    return Library([row[0] for row in rows], [row[1] for row in rows], shelf(dishes, roles), left)
 
 
 def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, int], int]:

@@ -22,7 +22,8 @@ class Recipe(PracticeRow):
     """A dish as written. `is_read`: somebody went through its lines and let it into the library.
 
     `kitchen`: whose pints and spoons its words mean; `kind`: what kind of dish it is, which a person may correct.
-    `part_steps`: the steps of its parts, as they were when the parts were taken in.
+    `part_steps`: the steps of its parts, as they were when the parts were taken in. `tags`: words of the practice's own;
+    `put_away_at`: since when it is out of the way of lists and plans.
     """
 
     title = models.CharField(max_length=200)
@@ -37,6 +38,8 @@ class Recipe(PracticeRow):
     notes = models.JSONField(default=list)
     source_text = models.TextField(blank=True)
     is_read = models.BooleanField(default=False)
+    tags = models.JSONField(default=list, blank=True)
+    put_away_at = models.DateTimeField(null=True, blank=True)
     created_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(default=timezone.now)
@@ -182,6 +185,10 @@ class Worked(PracticeRow):
     contains = models.JSONField(default=list)
     check_label = models.JSONField(default=list)
     names = models.JSONField(default=list)
+    #: For searching: the words of its title and foods; what part of a dinner it is as a rule; minutes of hands.
+    words = models.TextField(blank=True)
+    role = models.CharField(max_length=12, blank=True)
+    minutes = models.FloatField(default=0.0)
 
     def __str__(self):
         return f"what {self.recipe} holds"

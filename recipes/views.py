@@ -15,6 +15,7 @@ from nutrition.dish.renewal import is_behind
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.food.table import foods
 from nutrition.limits.noted import noted_words
+from nutrition.limits.roles import ROLES
 from nutrition.meals.library import Guest
 from nutrition.notes import Problem
 from nutrition.reading.edits import foods_to_choose
@@ -30,9 +31,10 @@ from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
-from .forms import BringForm, FactsForm, LineForm, PartForm, WordsForm
+from .forms import AwayForm, BringForm, FactsForm, LineForm, PartForm, SearchForm, TagsForm, WordsForm
 from .library import fitting
 from .models import PartUse, Recipe, RecipeLine, named_in
+from .search import ORDERS, searched
 
 #: Recipes on one page of the library.
 A_PAGE = 60
@@ -41,13 +43,13 @@ A_PAGE = 60
 @allowed("recipes.see")
 @require_safe
 def recipes(request):
-    """The library by dish; what is still being read stands first."""
-    words = request.GET.get("q", "").strip()[:80]
-    found = Recipe.objects.only("title", "serves", "is_read")
-    shown, context = found.filter(is_read=True, title__icontains=words), {}
+    """The library: searched by words, foods, tags, parts of a meal, minutes and whom it fits; what is being read stands first."""
+    form, context = SearchForm(request.GET), {}
+    columns = ("title", "serves", "is_read", "tags")
+    shown = searched(form.words, form.tag, form.role, form.minutes, form.order, form.is_away).only(*columns)
     if "fits" in request.GET and may(request.user, "people.see"):
         people = list(Person.objects.all())
-        fits_for = next((each for each in people if each.pk == whole(request.GET["fits"])), None)
+        fits_for = next((each for each in people if each.pk == form.fits), None)
         context = {"people": people, "fits_for": fits_for}
         if fits_for:
             states, context["missing"] = _fits(fits_for)
@@ -59,10 +61,12 @@ def recipes(request):
     for pk, name in names.values_list("pk", "benches__person__name").order_by("benches__person__name"):
         eaters.setdefault(pk, []).append(name)
     context |= {
-        "reading": found.filter(is_read=False)[:A_PAGE],
+        "reading": Recipe.objects.filter(is_read=False).only(*columns)[:A_PAGE],
         "page": page,
         "recipes": [(each, eaters.get(each.pk, [])) for each in page],
-        "words": words,
+        "asked": form,
+        "roles": ROLES,
+        "orders": ORDERS,
     }
     return render(request, "recipes/recipes.html", context)
 
@@ -312,6 +316,39 @@ def part(request, pk):
         return _recipe(request, recipe, 422, problem=str(problem))
     messages.success(request, f"{use.part} is in as it stands now.")
     return redirect(recipe)
+
+
+@allowed("recipes.change")
+@require_POST
+def tags(request, pk):
+    """Words of the practice's own for a recipe."""
+    found, form = get_object_or_404(Recipe, pk=pk), TagsForm(request.POST)
+    if form.is_valid():
+        actions.set_tags(found, form.cleaned_data["tags"])
+    else:
+        messages.error(request, first_error(form))
+    return redirect(found)
+
+
+@allowed("recipes.change")
+@require_POST
+def put_away(request, pk):
+    """Out of the way of lists and plans, or among the others again."""
+    found, form = get_object_or_404(Recipe, pk=pk), AwayForm(request.POST)
+    is_away = not (form.is_valid() and form.cleaned_data["back"])
+    actions.set_put_away(found, is_away)
+    messages.info(
+        request,
+        f"{found} is put away: no list and no plan has it. All of it is kept." if is_away else f"{found} is back.",
+    )
+    return redirect(found)
+
+
+@allowed("recipes.change")
+@require_POST
+def duplicate(request, pk):
+    """The same dish once more, to be changed by itself."""
+    return redirect(actions.duplicate(get_object_or_404(Recipe.objects.prefetch_related("lines"), pk=pk), request.user))
 
 
 @allowed("recipes.change")

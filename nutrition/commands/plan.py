@@ -9,7 +9,7 @@ from nutrition.commands.meal import by_dish, seats_of
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.roles import guess_role
-from nutrition.meals.oven import stretches_of
+from nutrition.meals.oven import hands_on
 from nutrition.meals.planner import Asked, Candidate, Choice, Diner, Plan, Stuck, plan
 from nutrition.meals.suits import meals_for
 from nutrition.meals.table import Served
@@ -28,8 +28,7 @@ def candidates_of(args: argparse.Namespace) -> list[Candidate]:
         meals = frozenset(said[at].split(",")) if at in said else meals_for(dish.kind, dish.title, role)
         if meals - MEAL_SHARES.keys():
             raise Refused(f"--suits {at + 1}={said[at]}: meals are {', '.join(MEAL_SHARES)}, divided by commas")
-        minutes = sum(each.minutes for each in stretches_of(dish) if each.needs_hands)
-        found.append(Candidate(str(at), Served(dish, role), meals, minutes))
+        found.append(Candidate(str(at), Served(dish, role), meals, hands_on(dish)))
     return found
 
 

@@ -164,6 +164,11 @@ def without_preheating(text: str) -> str:
     return _PREHEATING.sub("", text).strip()
 
 
+def hands_on(dish: Dish) -> float:
+    """Minutes somebody is busy with a dish, as its steps tell."""
+    return sum(each.minutes for each in stretches_of(dish) if each.needs_hands)
+
+
 def _of_a_step(step: CookStep, heat: int | None) -> list[Stretch]:
     if not (step.waits or step.uses) and not without_preheating(step.text):
         return []

@@ -81,6 +81,9 @@ ADDRESSES = {
     "recipes:reading": (OWN, ["recipe"], "get"),
     "recipes:rewrite": (OWN, ["recipe"], "post"),
     "recipes:finish_reading": (OWN, ["recipe"], "post"),
+    "recipes:tags": (OWN, ["recipe"], "post"),
+    "recipes:put_away": (OWN, ["recipe"], "post"),
+    "recipes:duplicate": (OWN, ["recipe"], "post"),
     "recipes:delete": (OWN, ["recipe"], "post"),
     "recipes:line": (OWN, ["line"], "get"),
     "bench:benches": (NO_ROW, [], "get"),
@@ -217,7 +220,7 @@ MAY = [
     (DRAFTS, "people:put_back people:take_drafted"),
     (
         DRAFTS,
-        "recipes:import recipes:reading recipes:rewrite recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
+        "recipes:tags recipes:put_away recipes:duplicate recipes:import recipes:reading recipes:rewrite recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
     ),
     (
         SEES_PEOPLE,
@@ -374,7 +377,7 @@ class Roles(Owned):
         """Whatever a reader posts, and whatever the kitchen posts outside the kitchen, leaves every row as it was."""
         from django.apps import apps
 
-        rooms = ("people", "recipes", "bench", "handouts", "pantry", "office", "accounts")
+        rooms = ("people", "recipes", "bench", "handouts", "pantry", "office", "accounts", "meals")
         models = [model for room in rooms for model in apps.get_app_config(room).get_models()]
         rows = lambda: {m: sorted(map(repr, m._base_manager.values_list())) for m in models}  # noqa: E731
         users = [self.someone(READER), self.someone(KITCHEN)]

@@ -1,0 +1,98 @@
+"""The library searched, tagged, put away, duplicated; each question within its budget at many dishes."""
+
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from django.urls import reverse
+
+from recipes import actions
+from recipes.models import Recipe, Worked
+from recipes.search import searched
+from tests.web.base import PracticeTest, make_recipe
+
+RICE = "Herb rice\nServes 4\n300 g white rice\n10 g parsley\nMethod\nSimmer for 15 minutes."
+TOAST = "Cheese toast\nServes 2\n4 slices white bread (30 g each)\n100 g cheddar\nMethod\nGrill for 5 minutes."
+CAKE = "Ginger cake\nServes 8\n200 g plain flour\n2 eggs\n100 g sugar\n100 g butter\nMethod\nBeat for 10 minutes.\nBake at 180 °C for 30 minutes."
+
+
+class Library(PracticeTest):
+    def setUp(self):
+        super().setUp()
+        self.rice, self.toast, self.cake = (make_recipe(self.ana, text) for text in (RICE, TOAST, CAKE))
+
+    def titles(self, **asked):
+        return [recipe.title for recipe in searched(**asked)]
+
+    def get(self, **asked):
+        return self.client.get(reverse("recipes:recipes"), asked)
+
+    def test_by_words_of_the_title_and_of_the_foods_all_of_them(self):
+        self.assertEqual(self.titles(words="rice"), ["Herb rice"])
+        self.assertEqual(self.titles(words="cheddar"), ["Cheese toast"])
+        self.assertEqual(self.titles(words="parsley herb"), ["Herb rice"])
+        self.assertEqual(self.titles(words="parsley toast"), [])
+        self.assertEqual(len(self.titles()), 4)
+
+    def test_by_part_of_a_meal_minutes_and_order(self):
+        self.assertEqual(self.titles(role="dessert"), ["Ginger cake"])
+        quick = self.titles(most_minutes=10)
+        self.assertIn("Herb rice", quick)
+        self.assertNotIn("Ginger cake", quick)
+        self.assertEqual(self.titles(order="newest")[0], "Ginger cake")
+        self.assertEqual(self.titles(order="quickest")[-1], "Ginger cake")
+
+    def test_tags(self):
+        self.client.post(reverse("recipes:tags", args=[self.rice.pk]), {"tags": "Weekday,  freezer , weekday"})
+        self.rice.refresh_from_db()
+        self.assertEqual(self.rice.tags, ["weekday", "freezer"])
+        answer = self.get(tag="freezer")
+        self.assertContains(answer, "Herb rice")
+        self.assertNotContains(answer, "Cheese toast")
+        self.assertContains(self.get(tag="nothing"), "No recipe of the library answers to that.")
+
+    def test_put_away_is_out_of_every_list_and_comes_back_whole(self):
+        from recipes.library import library
+
+        address = reverse("recipes:put_away", args=[self.rice.pk])
+        self.client.post(address)
+        self.assertNotIn("Herb rice", self.titles())
+        self.assertEqual(self.titles(is_away=True), ["Herb rice"])
+        self.assertNotIn(self.rice.pk, library().pks)
+        self.assertContains(self.get(away="1"), "Herb rice")
+        self.client.post(address, {"back": "1"})
+        self.assertIn("Herb rice", self.titles())
+
+    def test_a_duplicate_is_a_dish_of_its_own(self):
+        answer = self.client.post(reverse("recipes:duplicate", args=[self.rice.pk]), follow=True)
+        self.assertContains(answer, "Herb rice (copy)")
+        copy = Recipe.objects.get(title="Herb rice (copy)")
+        self.assertEqual([line.text for line in copy.dish.lines], [line.text for line in self.rice.dish.lines])
+        actions.rewrite(copy, "200 g white rice", "Boil.")
+        self.assertEqual(len(Recipe.objects.get(pk=self.rice.pk).dish.lines), 2)
+
+    def test_a_reader_finds_and_writes_nothing(self):
+        from accounts.models import User
+
+        Worked.objects.all().delete()
+        reader = User.objects.create_user(
+            "re@example.org", "a long password", name="Re", role="reader", practice=self.ana.practice
+        )
+        self.sign_in(reader)
+        self.assertContains(self.get(fits=self.person.pk), "Herb rice")
+        self.assertFalse(Worked.objects.exists())
+
+    def test_what_cannot_be_read_is_not_asked_for(self):
+        answer = self.get(minutes="soon", role="pudding", order="by moon", fits="x", page="-1")
+        self.assertContains(answer, "Herb rice")
+
+    def test_a_search_costs_as_many_queries_at_many_as_at_few(self):
+        def queries():
+            with CaptureQueriesContext(connection) as found:
+                self.get(q="rice", order="quickest")
+            return len(found)
+
+        queries()
+        few = queries()
+        for number in range(6):
+            make_recipe(self.ana, RICE.replace("Herb", f"Herb {number}"))
+        queries()
+        self.assertLessEqual(queries(), few)
