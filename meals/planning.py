@@ -22,6 +22,8 @@ from .days import WEEK, week_of
 #: Of the library so many dishes are looked at, the ones worked with last first.
 MOST_CANDIDATES = 400
 MAIN = ("breakfast", "lunch", "dinner")
+#: Minutes of hands a dish may take before they count, on a weekday and at the weekend (common practice).
+WEEKDAY_MINUTES, WEEKEND_MINUTES, SATURDAY = 25.0, 90.0, 5
 #: How much a person likes what was decided to be kept, and to be tried again.
 LIKED = {Decision.KEEP: 0.7, Decision.AGAIN: 0.0}
 
@@ -117,6 +119,7 @@ def asked_for(person, monday, *, is_household, with_snack, not_again=()):
         fixed=fixed,
         shared=frozenset(["dinner"]) if len(people) > 1 else frozenset(),
         not_again=frozenset(tuple(each) for each in not_again),
+        free_minutes={day: WEEKEND_MINUTES if day >= SATURDAY else WEEKDAY_MINUTES for day in range(WEEK)},
         first=min(max((localdate() - monday).days, 0), WEEK),
     ), people
 

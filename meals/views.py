@@ -266,14 +266,23 @@ def find(request, pk):
     if words:
         tries, recipes = tries.filter(bench__recipe__title__icontains=words), recipes.filter(title__icontains=words)
     fit, missing = fitting(guests_of(table_of(occasion)), occasion.meal)
-    recipes = sorted(recipes.only("title", "serves", "is_read"), key=lambda each: (-fit.get(each.pk, -2), each.title))
+    recipes = sorted(
+        recipes.only("title", "serves", "is_read"),
+        key=lambda each: (fit[each.pk].order if each.pk in fit else (2, 0), each.title),
+    )
     context = {
         "occasion": occasion,
         "words": words,
         "tries": tries.order_by("-is_finished", "-touched_at")[: FOUND // 2],
-        "recipes": [(each, STATES.get(fit.get(each.pk))) for each in recipes[:FOUND]],
+        "recipes": [
+            (each, fit.get(each.pk), STATES[fit[each.pk].state] if each.pk in fit else "") for each in recipes[:FOUND]
+        ],
         "missing": missing,
-        "left_overs": [each for each in left_over_for(occasion) if words.lower() in str(each[0]).lower()][:FOUND],
+        "left_overs": [
+            (row, servings, batch, batch.eat_by < occasion.on)
+            for row, servings, batch in left_over_for(occasion)
+            if (words and words.lower() in str(row).lower()) or (not words and batch.eat_by >= occasion.on)
+        ][:FOUND],
     }
     return render(request, "meals/table_found.html", context)
 

@@ -90,8 +90,25 @@ def library(meal="dinner"):
     return Library([row[0] for row in rows], [row[1] for row in rows], shelf(dishes, roles), left)
 
 
-def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, int], int]:
-    """(recipe -> 1 through for all of them, 0 somebody must look, -1 not; how many are not worked out yet)."""
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How a dish stands to everybody asked for: the worst state of all, 1 through, 0 somebody must look, -1 not; for how many it is
+    through; of how many."""
+
+    state: int
+    through: int
+    guests: int
+
+    @property
+    def order(self):
+        """The best first."""
+        return -self.state, -self.through
+
+
+def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, Fit], int]:
+    """(recipe -> how it stands; how many recipes are not worked out yet)."""
     found = library(meal)
-    worst = for_everybody(fits(found.shelf, guests, meal))
-    return dict(zip(found.pks, map(int, worst), strict=True)), found.missing
+    each = fits(found.shelf, guests, meal)
+    through = (each == 1).sum(axis=1)
+    rows = zip(found.pks, for_everybody(each), through, strict=True)
+    return {pk: Fit(int(worst), int(count), len(guests)) for pk, worst, count in rows}, found.missing

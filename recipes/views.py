@@ -53,8 +53,8 @@ def recipes(request):
         context = {"people": people, "fits_for": fits_for}
         if fits_for:
             states, context["missing"] = _fits(fits_for)
-            shown = shown.filter(pk__in=[pk for pk, state in states.items() if state >= 0])
-            context["must_look"] = {pk for pk, state in states.items() if state == 0}
+            shown = shown.filter(pk__in=[pk for pk, fit in states.items() if fit.state >= 0])
+            context["must_look"] = {pk for pk, fit in states.items() if fit.state == 0}
     page = Paginator(shown, A_PAGE).get_page(request.GET.get("page"))
     names = Recipe.objects.filter(pk__in=[each.pk for each in page], benches__isnull=False)
     eaters = {}

@@ -516,7 +516,7 @@ class WhatFits(TableTest):
         make_recipe(self.ana, POT)
         make_recipe(self.ana, "Plain rice\nServes 4\n300 g white rice\nMethod\nBoil.")
         answer = self.client.post(reverse("meals:find", args=[self.occasion.pk]), {"words": ""})
-        found = [(each.title, state) for each, state in answer.context["recipes"]]
+        found = [(each.title, state) for each, _, state in answer.context["recipes"]]
         self.assertEqual(found[0], ("Plain rice", OPEN))
         self.assertIn(("Squash and cream pot", SHUT), found)  # Noor and the cream
 
@@ -526,10 +526,10 @@ class WhatFits(TableTest):
 
         rice = make_recipe(self.ana, "Plain rice\nServes 4\n300 g white rice\nMethod\nBoil.")
         guests = guests_of(self.sight())
-        self.assertEqual(fitting(guests, "dinner")[0][rice.pk], 1)
+        self.assertEqual(fitting(guests, "dinner")[0][rice.pk].state, 1)
         made = Worked.objects.get(recipe=rice).of
         recipe_actions.rewrite(rice, "300 g white rice\n100 ml heavy cream", "Boil.")
-        self.assertEqual(fitting(guests, "dinner")[0][rice.pk], -1)  # Noor
+        self.assertEqual(fitting(guests, "dinner")[0][rice.pk].state, -1)  # Noor
         self.assertGreater(Worked.objects.get(recipe=rice).of, made)
 
     def test_the_library_of_one_person(self):
