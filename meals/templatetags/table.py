@@ -12,8 +12,8 @@ register = template.Library()
 
 
 @drawn("meals/_table_cell.html", register)
-def crossing(cell, occasion, title, is_watched, may_change, typed=None):
-    """A dish before an eater. `typed`: what was refused and stands in the box."""
+def crossing(cell, occasion, title, is_watched, may_change, typed=None, problem=""):
+    """A dish before an eater. `typed`: what was refused and stands in the box; `problem`: why, said where the finger is."""
     return {
         "occasion": occasion,
         "seat": cell.column.seat.pk,
@@ -25,6 +25,7 @@ def crossing(cell, occasion, title, is_watched, may_change, typed=None):
         "why": str(cell.crossing.why) if cell.is_eaten else "",
         "blamed": cell.blamed if cell.is_eaten else "",
         "left_out": cell.left_out,
+        "problem": problem,
         "is_watched": is_watched,
         "may_change": may_change,
     }

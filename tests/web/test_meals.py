@@ -114,7 +114,8 @@ class Portions(TableTest):
 
     def test_what_cannot_be_read_comes_back_as_typed(self):
         answer = self.portion("a good lot")
-        self.assertContains(answer, "“a good lot” is no portion that can be read", status_code=422)
+        # At the top, and where the finger is.
+        self.assertContains(answer, "“a good lot” is no portion that can be read", count=2, status_code=422)
         self.assertContains(answer, 'value="a good lot"', status_code=422)
         self.assertFalse(Helping.objects.exists())
 
