@@ -8,6 +8,7 @@ from django.db.models import Count, F, Q
 
 from bench.models import Edit
 from nutrition.dish.dish import Dish
+from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.units import kitchen_number
 from nutrition.limits.eater import Eater
@@ -53,6 +54,17 @@ class Row:
         """ "main · Try 2"."""
         of = [ROLES[self.row.role].label, self.row.attempt.name if self.row.attempt else ""]
         return " · ".join(filter(None, of))
+
+    @property
+    def read_as(self) -> str:
+        """Of a food typed in words, which food of the table it was taken for."""
+        lines = self.served.dish.lines
+        return description_of(lines[0]) or "no food of the table" if self.served.is_plain and len(lines) == 1 else ""
+
+    @property
+    def to_check(self) -> list[str]:
+        """Lines whose words leave open which food they mean, or how much."""
+        return [line.text for line in self.served.dish.lines if line.sure == "check"]
 
     @property
     def note(self) -> str:

@@ -164,6 +164,12 @@ class Dishes(TableTest):
         self.assertEqual([each.likely for each in sight.columns[0].place.seat.portions], [1, 1, 1, 0])
         self.assertEqual(sight.columns[1].place.seat.portions[3].likely, 1.5)
 
+    def test_a_food_says_what_it_was_read_as_and_what_is_not_settled(self):
+        answer = self.post("add", words="2 slices of unsalted bread, 60 g")
+        self.assertContains(answer, "read as no food of the table")
+        self.assertContains(answer, "not settled: 2 slices of unsalted bread, 60 g")
+        self.assertContains(self.post("add", words="150 g apple"), "read as Apples, raw")
+
     def test_the_same_dish_twice_counts_twice(self):
         once = self.sight().columns[0].place.verdict("sodium_mg").amount
         actions.add_try(Occasion.objects.get(pk=self.occasion.pk), None, self.attempt)
