@@ -166,7 +166,7 @@ class Dishes(TableTest):
 
     def test_a_food_says_what_it_was_read_as_and_what_is_not_settled(self):
         answer = self.post("add", words="2 slices of unsalted bread, 60 g")
-        self.assertContains(answer, "read as no food of the table")
+        self.assertContains(answer, "read as Bread,")
         self.assertContains(answer, "not settled: 2 slices of unsalted bread, 60 g")
         self.assertContains(self.post("add", words="150 g apple"), "read as Apples, raw")
 
