@@ -70,15 +70,15 @@ def work_out_some():
     return stamp, [], left
 
 
-def library(meal="dinner"):
-    """Everything that can be put on a table and is not put away."""
+def library(meal="dinner", with_names=True):
+    """Everything that can be put on a table and is not put away. `with_names`: with the names of its foods, which only a noted
+    word asks for."""
     stamp, unkept, left = work_out_some()
     there = Worked.objects.filter(
         stamp=stamp, of=F("recipe__changed_at"), recipe__is_read=True, recipe__put_away_at=None
     )
-    rows = list(
-        there.values_list("recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label", "names")
-    )
+    columns = ["recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label"]
+    rows = list(there.values_list(*columns, *(["names"] if with_names else [])))
     rows += [
         (each.recipe_id, each.recipe.title, each.recipe.kind, each.spread, each.contains, each.check_label, each.names)
         for each in unkept
@@ -107,7 +107,7 @@ class Fit:
 
 def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, Fit], int]:
     """(recipe -> how it stands; how many recipes are not worked out yet)."""
-    found = library(meal)
+    found = library(meal, with_names=any(guest.never for guest in guests))
     each = fits(found.shelf, guests, meal)
     through = (each == 1).sum(axis=1)
     rows = zip(found.pks, for_everybody(each), through, strict=True)

@@ -35,7 +35,7 @@ class Held:
     spread: np.ndarray
     contains: tuple[str, ...]
     check: tuple[str, ...]
-    names: tuple[str, ...]
+    names: tuple[str, ...] = ()
 
 
 def held(dish: Dish) -> Held:
