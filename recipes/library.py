@@ -7,9 +7,11 @@ from django.db.models import Exists, F, OuterRef
 from accounts.models import Practice
 from accounts.permissions import may
 from accounts.scope import current_practice_id
+from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
 from nutrition.meals.library import SHAPE, Guest, Held, Shelf, fits, for_everybody, held, packed, shelf, unpacked
 from nutrition.meals.oven import hands_on
+from people.regimen import regimen_of
 from records.acting import acting
 
 from .models import Recipe, RecipeLine, Worked
@@ -112,3 +114,9 @@ def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, Fit], int]:
     through = (each == 1).sum(axis=1)
     rows = zip(found.pks, for_everybody(each), through, strict=True)
     return {pk: Fit(int(worst), int(count), len(guests)) for pk, worst, count in rows}, found.missing
+
+
+def fits_person(person, meal="dinner"):
+    """As `fitting`, of one serving for one person."""
+    never = (*noted_words(person.allergies), *noted_words(person.dislikes))
+    return fitting([Guest(regimen_of(person).eater, never)], meal)

@@ -14,9 +14,7 @@ from nutrition.dish.line import SURENESS
 from nutrition.dish.renewal import is_behind
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.food.table import foods
-from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import ROLES
-from nutrition.meals.library import Guest
 from nutrition.notes import Problem
 from nutrition.reading.edits import foods_to_choose
 from nutrition.reading.unlisted import unlisted
@@ -24,7 +22,6 @@ from nutrition.sheet.analysis import analyze
 from nutrition.sheet.as_food import printed_of
 from nutrition.sheet.doubts import weight_of_doubts
 from people.models import Person
-from people.regimen import regimen_of
 from ui import lately
 from ui.numbers import first_error
 from ui.posted import whole
@@ -32,7 +29,7 @@ from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
 from .forms import AwayForm, BringForm, FactsForm, LineForm, PartForm, SearchForm, TagsForm, WordsForm
-from .library import fitting
+from .library import fits_person
 from .models import PartUse, Recipe, RecipeLine, named_in
 from .search import ORDERS, searched
 
@@ -52,7 +49,7 @@ def recipes(request):
         fits_for = next((each for each in people if each.pk == form.fits), None)
         context = {"people": people, "fits_for": fits_for}
         if fits_for:
-            states, context["missing"] = _fits(fits_for)
+            states, context["missing"] = fits_person(fits_for)
             shown = shown.filter(pk__in=[pk for pk, fit in states.items() if fit.state >= 0])
             context["must_look"] = {pk for pk, fit in states.items() if fit.state == 0}
     page = Paginator(shown, A_PAGE).get_page(request.GET.get("page"))
@@ -69,13 +66,6 @@ def recipes(request):
         "orders": ORDERS,
     }
     return render(request, "recipes/recipes.html", context)
-
-
-def _fits(person):
-    """(recipe -> 1 through, 0 somebody must look, -1 not; how many are not worked out yet) of one serving at dinner."""
-    eater = regimen_of(person).eater
-    never = (*noted_words(person.allergies), *noted_words(person.dislikes))
-    return fitting([Guest(eater, never)], "dinner")
 
 
 @allowed("recipes.see")

@@ -9,10 +9,17 @@ from bench.renewal import behind_anywhere
 from handouts.models import Release
 from kitchen.models import Cook
 from nutrition.reading.matching import search_foods
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from people.models import Person
+from recipes.library import fits_person
 from recipes.models import Recipe
+from recipes.search import searched
+from ui import lately
 
 from .forms import FindForm
+
+#: Dishes one box shows, and of how many it picks those that fit.
+SHOWN, LOOKED_AT = 8, 60
 
 
 @allowed("practice.see")
@@ -64,9 +71,24 @@ def find(request):
     words = FindForm(request.POST).words
     context = {"words": words}
     if words:
+        found, person = _dishes(request, words)
         context |= {
             "people": Person.objects.filter(name__icontains=words)[:8] if may(request.user, "people.see") else (),
-            "recipes": Recipe.objects.filter(title__icontains=words)[:8],
+            "recipes": found,
+            "fits_for": person,
             "foods": search_foods(words, 12),
         }
     return render(request, "today/find.html", context)
+
+
+def _dishes(request, words):
+    """([(recipe, state)], for whom): by title or food; for the person last worked with, what fits stands first."""
+    found = list(searched(words).only("title", "is_read")[:LOOKED_AT])
+    found += Recipe.objects.filter(is_read=False, title__icontains=words).only("title", "is_read")[:SHOWN]
+    person = Person.objects.filter(pk=lately.person(request)).first() if may(request.user, "people.see") else None
+    if person is None or not found:
+        return [(recipe, "") for recipe in found[:SHOWN]], None
+    fits, _ = fits_person(person)
+    found.sort(key=lambda recipe: fits[recipe.pk].order if recipe.pk in fits else (2, 0))
+    states = {1: OPEN, 0: UNSURE, -1: SHUT}
+    return [(recipe, states[fits[recipe.pk].state] if recipe.pk in fits else "") for recipe in found[:SHOWN]], person

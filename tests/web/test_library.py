@@ -96,3 +96,11 @@ class Library(PracticeTest):
             make_recipe(self.ana, RICE.replace("Herb", f"Herb {number}"))
         queries()
         self.assertLessEqual(queries(), few)
+
+    def test_the_one_box_finds_by_food_and_what_fits_first(self):
+        find = lambda words: self.client.post(reverse("find"), {"q": words}).context  # noqa: E731
+        self.assertEqual([recipe.title for recipe, _ in find("cheddar")["recipes"]], ["Cheese toast"])
+        self.client.get(self.bench.get_absolute_url(), follow=True)  # Imre is whom one worked with last
+        context = find("rice")
+        self.assertEqual(context["fits_for"], self.person)
+        self.assertEqual([(recipe.title, state) for recipe, state in context["recipes"]], [("Herb rice", "open")])
