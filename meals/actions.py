@@ -6,10 +6,12 @@ from datetime import date, time, timedelta
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Exists, OuterRef, Q
 
 from accounts.models import User
 from bench import actions as bench_actions
 from bench.models import Try
+from errands.models import Errand
 from nutrition.dish.dish import Dish, keyed
 from nutrition.limits.plans import choose
 from nutrition.limits.roles import ROLES, guess_role
@@ -271,6 +273,17 @@ def copy_days(person: Person, since: date, days: int, to: Person, start: date, u
             _help(mine, new, words=helping.words if helping else "")
             count += 1
     return count
+
+
+@transaction.atomic
+def forget(person: Person) -> None:
+    """Before somebody is erased: the tables only they sat at go, and no title of another names them any more."""
+    theirs = Occasion.objects.filter(seats__person=person)
+    others = Seat.objects.filter(occasion=OuterRef("pk")).exclude(person=person)
+    theirs.filter(~Exists(others)).delete()
+    Occasion.objects.filter(title__icontains=person.name).update(title="")
+    Occasion.objects.filter(household__icontains=person.name).update(household="")
+    Errand.objects.filter(Q(result__icontains=person.name) | Q(args__person=person.pk)).delete()
 
 
 #: Of a dish on a table, what goes along to another.

@@ -15,6 +15,7 @@ from accounts.tokens import digest, new_token
 from bench.models import Decision
 from handouts.models import Release
 from kitchen.models import Tasting
+from meals.actions import forget
 from nutrition.notes import Problem
 from people.history import EVENTS
 from people.models import Person
@@ -160,6 +161,7 @@ def erase(person: Person, typed_name: str, user: User) -> None:
     Release.objects.filter(bench__person=person).delete()
     Decision.objects.filter(attempt__bench__person=person).delete()
     Tasting.objects.filter(taster__iexact=name).update(taster="somebody")
+    forget(person)
     person.benches.all().delete()
     person.delete()
     with pgtrigger.ignore(*(f"{event._meta.label}:append_only" for event in EVENTS)):

@@ -6,6 +6,7 @@ from django.forms.models import model_to_dict
 from bench.models import Bench
 from handouts.models import HandoutLink, Release
 from kitchen.models import Cook
+from meals.models import Seat
 from nutrition.dish.codec import to_data
 from people.history import history_of
 from people.models import PersonTarget
@@ -18,11 +19,33 @@ def _row(row, *fields):
     return model_to_dict(row, fields=fields or None) | {"id": row.pk}
 
 
+def _meal(seat):
+    """A table they sit at, and what they have there; one serving where nothing else was said."""
+    portions = {helping.dish_id: helping for helping in seat.helpings.all()}
+    dishes = [dish for dish in seat.occasion.dishes.all() if not dish.is_away]
+    return {
+        "on": seat.occasion.on,
+        "meal": seat.occasion.meal,
+        "title": seat.occasion.title,
+        "dishes": [
+            {
+                "dish": str(dish),
+                "portion": portions[dish.pk].words or "1" if dish.pk in portions else "1",
+                "without": portions[dish.pk].without if dish.pk in portions else [],
+            }
+            for dish in dishes
+        ],
+    }
+
+
 def everything_about(person):
     """One dict of lists, plain values only."""
     benches = Bench.objects.filter(person=person).select_related("recipe").prefetch_related("tries__edits")
     cooks = Cook.objects.filter(attempt__bench__person=person).prefetch_related("taps", "tastings")
     releases = Release.objects.filter(bench__person=person)
+    seats = (
+        Seat.objects.filter(person=person).select_related("occasion").prefetch_related("occasion__dishes", "helpings")
+    )
     return {
         "person": _row(person),
         "plans": [{"plan": each.label, "settings": each.settings, "since": each.set_on} for each in person.plans.all()],
@@ -67,6 +90,7 @@ def everything_about(person):
             }
             for cook in cooks
         ],
+        "meals": [_meal(seat) for seat in seats],
         "cards": [
             {"title": each.title, "number": each.number, "released": each.released_at, "card": each.body}
             for each in releases

@@ -646,6 +646,41 @@ class Planned(TableTest):
         self.assertContains(self.ask(monday="soon"), "A day is expected", status_code=422)
 
 
+class WhoWasHere(TableTest):
+    """A person taken along, and a person erased, with their meals."""
+
+    monday = date(2027, 3, 1)
+
+    def test_everything_about_a_person_holds_their_meals(self):
+        from office.exporting import everything_about
+
+        self.portion("half", self.noor)
+        [meal] = everything_about(self.noor)["meals"]
+        self.assertEqual((meal["on"], meal["meal"]), (self.occasion.on, "dinner"))
+        self.assertEqual([(each["dish"], each["portion"]) for each in meal["dishes"]], [("Barley soup", "half")])
+        self.assertContains(self.client.get(reverse("office:export", args=[self.noor.pk])), "Barley soup: half")
+
+    def test_erased_means_no_name_and_no_meal_of_theirs(self):
+        from django.apps import apps
+
+        from office import actions as office_actions
+
+        zebedee = make_person(self.ana, "Zebedee", {"low-sodium": {}})
+        alone = actions.begin_for(zebedee, self.monday, "lunch", self.ana)
+        actions.add_food(Occasion.objects.get(pk=alone.pk), None, "150 g apple")
+        actions.seat_person(Occasion.objects.get(pk=self.occasion.pk), None, zebedee, self.ana)
+        version = Occasion.objects.get(pk=self.occasion.pk).version
+        actions.set_facts(self.occasion, version, title="Birthday of Zebedee")
+        self.client.post(reverse("meals:plan", args=[zebedee.pk]), {"monday": "2027-03-01"})
+        self.client.post(reverse("meals:way", args=[self.occasion.pk, self.soup.pk]))
+        office_actions.erase(zebedee, "Zebedee", self.ana)
+        self.assertFalse(Occasion.objects.filter(pk=alone.pk).exists())  # nobody else sat there
+        self.assertTrue(Occasion.objects.filter(pk=self.occasion.pk).exists())
+        for model in (model for model in apps.get_models() if model._meta.managed and not model._meta.proxy):
+            with self.subTest(model.__name__):
+                self.assertNotIn("Zebedee", str(list(model._base_manager.values_list())))
+
+
 class Clock(TableTest):
     """A roast of an hour, on the table at half past six."""
 
