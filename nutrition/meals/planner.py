@@ -526,8 +526,10 @@ def _left(diner: int, meal: str, gate: Gate, stands: Sequence[Fixed]) -> list[tu
     """Both sides of a gate less what stands already: the most against the ceiling, the least against the floor."""
     held = sum((each.spread for each in stands), np.zeros((3, len(INDEX))))
     key, found = INDEX[gate.nutrient], []
+    # Where nobody knows how much stands there, what is known of it counts: no choice could help the rest.
+    most = float(held[2, key]) if np.isfinite(held[2, key]) else float(held[1, key])
     if gate.low:
         found.append((diner, meal, gate, "low", gate.low.limit - float(held[0, key])))
     if gate.high:
-        found.append((diner, meal, gate, "high", gate.high.limit - float(held[2, key])))
+        found.append((diner, meal, gate, "high", gate.high.limit - most))
     return found

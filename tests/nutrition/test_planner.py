@@ -160,6 +160,12 @@ class Laws(SimpleTestCase):
         tight = plan(Asked([diner(Target("sodium_mg", maximum=2000))], SIX, fixed=asked.fixed))
         self.assertEqual([miss.gate.nutrient for miss in tight.stuck[0].misses], ["sodium_mg"])
 
+    def test_what_stands_and_nobody_knows_stops_no_plan(self):
+        odd = dish("odd", "100 g flurbl", "100 g cooked white rice").served.analysis
+        fixed = [Fixed(0, "lunch", 0, np.array([odd.at_least, odd.amounts, odd.at_most]), ("odd",))]
+        found = plan(Asked([diner(Target("sodium_mg", maximum=2000))], SIX, fixed=fixed))
+        self.assertEqual((len(found.choices), found.stuck), (2, ()))
+
     def test_nothing_to_fill_is_an_empty_plan(self):
         self.assertEqual(plan(Asked([diner()], SIX, days=0)).choices, ())
 
