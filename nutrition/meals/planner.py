@@ -47,7 +47,9 @@ _BESIDE = {
 }
 #: Nodes of one day’s search and its gap; what costs no more than this above the least that could be is called the best.
 BEST_WITHIN = 0.08
-_SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 6.0, "searches_within": True}
+#: So many times all dishes are looked at for what the best do not fill; after that a plan says that it was not proven.
+MOST_THOROUGH = 3
+_SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 4.0, "searches_within": True}
 
 
 @dataclass(frozen=True)
@@ -182,7 +184,7 @@ def plan(asked: Asked) -> Plan:
             open_places = [each for each in places if not _is_filled(each, stands)]
             if not open_places:
                 continue
-            found, missed, is_proven, price = _filled(asked, may, week, stands, open_places)
+            found, missed, is_proven, price = _filled(asked, may, week, stands, open_places, len(stuck) < MOST_THOROUGH)
             proven, cost = proven and is_proven, cost + price
             choices += found
             stuck += missed
@@ -200,14 +202,22 @@ _Filled = tuple[list["Choice"], list["Stuck"], bool, float]
 
 
 def _filled(
-    asked: Asked, may: Sequence["_Dishes"], week: "_Week", stands: Sequence[Fixed], places: Sequence["_Place"]
+    asked: Asked,
+    may: Sequence["_Dishes"],
+    week: "_Week",
+    stands: Sequence[Fixed],
+    places: Sequence["_Place"],
+    is_thorough: bool,
 ) -> _Filled:
-    """The places filled from the dishes that suit best; from all of them where those do not do."""
+    """The places filled from the dishes that suit best; from all of them where those do not do and there is time for it."""
     program = _Program(asked, may, week, stands, places)
-    answer = program.filled()
-    if answer[1] and (program.is_trimmed or any(stuck.meal for stuck in answer[1])):
+    found, stuck, is_proven, cost = program.filled()
+    is_short = program.is_trimmed or any(each.meal for each in stuck)
+    if not (stuck and is_short):
+        return found, stuck, is_proven, cost
+    if is_thorough:
         return _Program(asked, may, week, stands, places, len(asked.candidates), screens=False).filled()
-    return answer
+    return found, [replace(each, is_proven=False) for each in stuck], False, cost
 
 
 @dataclass(frozen=True, slots=True)

@@ -166,6 +166,11 @@ class Laws(SimpleTestCase):
         found = plan(Asked([diner(Target("sodium_mg", maximum=2000))], SIX, fixed=fixed))
         self.assertEqual((len(found.choices), found.stuck), (2, ()))
 
+    def test_work_is_bounded_and_what_was_not_searched_is_not_called_proven(self):
+        many = [dish(f"dish {number}", f"{200 + number} g carrots", meals=["lunch", "dinner"]) for number in range(40)]
+        found = plan(Asked([diner(Target("protein_g", minimum=400))], many, days=6, meals=("lunch", "dinner")))
+        self.assertEqual([each.is_proven for each in found.stuck], [True] * planner.MOST_THOROUGH + [False] * 3)
+
     def test_nothing_to_fill_is_an_empty_plan(self):
         self.assertEqual(plan(Asked([diner()], SIX, days=0)).choices, ())
 
