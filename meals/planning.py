@@ -17,7 +17,7 @@ from nutrition.meals.table import Served
 from people.models import Person
 from recipes.models import Recipe
 
-from .days import WEEK, week_of
+from .days import MEALS, WEEK, week_of
 
 #: Of the library so many dishes are looked at, the ones worked with last first.
 MOST_CANDIDATES = 400
@@ -157,26 +157,29 @@ def _missed(miss):
 
 
 def by_day(result, monday):
-    """[(date, [(meal, [choice])])] of a plan, for the page; and what is left open, in words."""
+    """[(date, [(meal, [(dish, how much for whom)])])] of a plan, for the page; and what is left open, in words."""
+    are_several = len({each["person"] for each in result["choices"]}) > 1
     days = []
     for number in range(WEEK):
-        are_several = len({each["person"] for each in result["choices"]}) > 1
-        chosen = [each | {"told": _told(each, are_several)} for each in result["choices"] if each["day"] == number]
-        meals = dict.fromkeys(each["meal"] for each in chosen)
+        chosen = [each for each in result["choices"] if each["day"] == number]
+        meals = [(meal, _dishes_of([each for each in chosen if each["meal"] == meal], are_several)) for meal in MEALS]
         if chosen:
-            days.append(
-                (
-                    monday + timedelta(days=number),
-                    [(meal, [each for each in chosen if each["meal"] == meal]) for meal in meals],
-                )
-            )
+            days.append((monday + timedelta(days=number), [(meal, dishes) for meal, dishes in meals if dishes]))
     return days, [_stuck_words(each, monday) for each in result["stuck"]]
 
 
+def _dishes_of(chosen, are_several):
+    """Each dish once, with what everybody has of it."""
+    told = {}
+    for each in chosen:
+        told.setdefault((each["key"], each["title"]), []).append(_told(each, are_several))
+    return [(title, "; ".join(words)) for (_, title), words in told.items()]
+
+
 def _told(choice, are_several):
-    """ "1¼ for Ines; 2 slices of bread (60 g)"."""
+    """ "1¼ for Ines, 2 slices of bread (60 g)"."""
     whose = f" for {choice['name']}" if are_several else ""
-    return "; ".join([f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"])])
+    return ", ".join([f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"])])
 
 
 def _stuck_words(stuck, monday: date):

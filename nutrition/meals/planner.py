@@ -291,6 +291,7 @@ class _Program:
             self._add_dishes(at, place)
             for diner in place.diners:
                 self._add_plain(at, place, diner)
+        self.once = self._never_twice()
 
     def _column(self, cost: float, most: float, whole: int = 1) -> int:
         self.costs.append(cost)
@@ -316,15 +317,18 @@ class _Program:
             self.dishes.append((at, each, whether, quarters))
             there.append((whether, 1.0))
         self.rows.add(there, 1.0, 1.0)
-        same_day = [
-            (other[2], 1.0)
-            for other in self.dishes
-            for each in self.dishes
-            if other[1].key == each[1].key and other[0] < each[0] == at
-        ]
-        for column, _ in same_day:
-            key = next(dish[1].key for dish in self.dishes if dish[2] == column)
-            self.rows.add([(dish[2], 1.0) for dish in self.dishes if dish[1].key == key], at_most=1.0)
+
+    def _never_twice(self) -> list[int]:
+        """No dish stands twice on a day: a row each for those that could. Their numbers."""
+        columns: dict[str, list[int]] = {}
+        for _, each, whether, _ in self.dishes:
+            columns.setdefault(each.key, []).append(whether)
+        found = []
+        for several in columns.values():
+            if len(several) > 1:
+                found.append(len(self.rows.low))
+                self.rows.add([(column, 1.0) for column in several], at_most=1.0)
+        return found
 
     def _is_let_in(self, each: Candidate, place: _Place) -> bool:
         if (place.day, place.meal, each.key) in self.asked.not_again:
@@ -497,7 +501,7 @@ class _Program:
         self, columns: Mapping[int, tuple[int, str, np.ndarray]], starts: int
     ) -> tuple[np.ndarray | None, list[tuple[int, Miss]]]:
         """(the choice that misses least, what it misses of whom): the same program with every limit allowed to give way, at a
-        price. None where no search came to an end."""
+        price, and a dish may stand twice on the day. None where no search came to an end."""
         rows = Rows(
             list(self.rows.starts),
             list(self.rows.columns),
@@ -507,6 +511,9 @@ class _Program:
         )
         del rows.low[starts:], rows.high[starts:], rows.starts[starts + 1 :]
         del rows.columns[rows.starts[-1] :], rows.values[rows.starts[-1] :]
+        # Twice the same is better than nothing.
+        for row in self.once:
+            rows.high[row] = np.inf
         slacks = []
         for limit in self.limits:
             _, _, gate, side, _ = limit
