@@ -7,6 +7,7 @@ from django.utils.timezone import localdate
 
 from bench.models import Decision, Edit, Try
 from nutrition.food.nutrients import BY_KEY
+from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
 from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
@@ -139,6 +140,7 @@ def found_for(person, monday, **wish):
                 "day": each.day, "meal": each.meal, "person": people[each.diner].pk, "name": str(people[each.diner]), "key": each.key,
                 "title": titles[each.key], "servings": each.servings,
                 "beside": [{"food": food.one, "count": count, "words": str(food.counted(count))} for food, count in each.beside],
+                "check": [TAGS[tag].lower() for tag in each.by_label],
             }
             for each in found.choices
         ],
@@ -179,7 +181,10 @@ def _dishes_of(chosen, are_several):
 def _told(choice, are_several):
     """ "1¼ for Ines, 2 slices of bread (60 g)"."""
     whose = f" for {choice['name']}" if are_several else ""
-    return ", ".join([f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"])])
+    check = [f"check the label: {' and '.join(choice['check'])}"] if choice["check"] else []
+    return ", ".join(
+        [f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"]), *check]
+    )
 
 
 def _stuck_words(stuck, monday: date):

@@ -39,6 +39,7 @@ def choice_json(choice: Choice, diners: list[Diner]) -> dict[str, object]:
         "name": diners[choice.diner].name,
         "dish": int(choice.key) + 1,
         "servings": choice.servings,
+        "check_label": list(choice.by_label),
         "beside": [
             {"food": food.one, "count": count, "grams": finite(count * food.grams)} for food, count in choice.beside
         ],
@@ -83,6 +84,7 @@ def say(found: Plan, candidates: list[Candidate], diners: list[Diner]) -> None:
     titles = {each.key: each.served.title for each in candidates}
     for choice in found.choices:
         beside = "".join(f"; {food.counted(count)}" for food, count in choice.beside)
+        beside += f"; check the label: {', '.join(choice.by_label)}" if choice.by_label else ""
         whose = f" {diners[choice.diner].name}:" if len(diners) > 1 else ""
         print(
             f"Day {choice.day + 1}, {choice.meal}:{whose} {titles[choice.key]}, {choice.servings:g} of a serving{beside}"

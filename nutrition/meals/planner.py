@@ -88,7 +88,8 @@ class Fixed:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """What fills a place: a dish in servings, and plain foods in units."""
+    """What fills a place: a dish in servings, and plain foods in units. `by_label`: tags somebody keeps out of which a label of the
+    dish decides."""
 
     day: int
     meal: str
@@ -96,6 +97,7 @@ class Choice:
     key: str
     servings: float
     beside: tuple[tuple[AsEaten, float], ...]
+    by_label: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -494,7 +496,9 @@ class _Program:
                     for where, whose, food, halves in self.plain
                     if (where, whose) == (at, diner) and x[halves] > 0.5
                 )
-                found.append(Choice(place.day, place.meal, diner, each.key, round(float(x[column])) * QUARTER, beside))
+                labels = tuple(dict.fromkeys(self.may[diner].labels[each.key]))
+                servings = round(float(x[column])) * QUARTER
+                found.append(Choice(place.day, place.meal, diner, each.key, servings, beside, labels))
         return found
 
     def _nearest(

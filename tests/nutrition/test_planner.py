@@ -175,6 +175,12 @@ class Laws(SimpleTestCase):
     def test_nothing_to_fill_is_an_empty_plan(self):
         self.assertEqual(plan(Asked([diner()], SIX, days=0)).choices, ())
 
+    def test_what_a_label_decides_is_said_with_the_choice(self):
+        oats = dish("oats", "80 g rolled oats", "200 ml water")
+        found = plan(Asked([diner(plans=["gluten-free"])], [oats], meals=("breakfast",)))
+        self.assertEqual([choice.by_label for choice in found.choices], [("gluten",)])
+        self.assertEqual(plan(Asked([diner()], [oats], meals=("breakfast",))).choices[0].by_label, ())
+
     def test_twice_the_same_is_better_than_nothing(self):
         found = plan(Asked([diner(Target("sodium_mg", maximum=2000))], [RICE], meals=("lunch", "dinner")))
         self.assertEqual(([choice.key for choice in found.choices], found.stuck), (["rice", "rice"], ()))

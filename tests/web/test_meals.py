@@ -642,6 +642,12 @@ class Planned(TableTest):
         self.assertContains(answer, "Monday: no dish of the library suits breakfast for Imre.")
         self.assertContains(answer, "No plan")
 
+    def test_what_a_label_decides_is_said(self):
+        from people import actions as people_actions
+
+        people_actions.set_plans(self.imre, {"low-sodium": {}, "gluten-free": {}}, self.ana)
+        self.assertContains(self.ask(), "check the label: gluten")  # oats
+
     def test_a_week_nobody_can_read_is_said(self):
         self.assertContains(self.ask(monday="soon"), "A day is expected", status_code=422)
 
