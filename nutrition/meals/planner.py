@@ -2,13 +2,14 @@
 
 A day of one eater is a program with whole numbers: at each open meal one dish, in quarters of a serving, and some plain foods beside
 it; the most they hold against what a day or a meal allows, the least against what it asks for. What is liked, what repeats, what work
-it makes, what is new to buy and what a label leaves open are its costs. Days are planned one after another, each the best for itself after
-the days before it; of the week as a whole that is no proof, and none is claimed. A meal that several share is chosen first, for all of
-them, and each one's day around it.
+it makes, what is new to buy and what a label leaves open are its costs (tables/planned.tsv). Days are planned one after another, each the
+best for itself after the days before it; of the week as a whole that is no proof, and none is claimed. A meal that several share is chosen
+first, for all of them, and each one's day around it.
 
 Nothing a plan keeps out or somebody noted ever comes in. A day that cannot be within its limits is left open, with what the nearest misses.
 """
 
+import functools
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -18,38 +19,31 @@ import numpy as np
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX
 from nutrition.limits.eater import Eater
-from nutrition.limits.gates import SNACK, Gate, gates_for
+from nutrition.limits.gates import Gate, gates_for
 from nutrition.meals.fitting import Miss
 from nutrition.meals.room import AsEaten, foods_as_eaten, lets_in, of_one
 from nutrition.meals.table import Served, meal_gates
 from nutrition.sheet.analysis import Analysis
 from nutrition.swaps.solver import FOUND, NONE, Answer, Rows, solve
+from nutrition.tables import read_table, words_of
 
 #: A dish is eaten in quarters of a serving, from a half to one and a half; plain foods in halves of a unit.
 QUARTER, LEAST_QUARTERS, MOST_QUARTERS = 0.25, 2, 6
-#: What things cost. Of a dish: being there, not being liked (marks from -1 to 1), an hour of work, coming again in the week and on the next
-#: day, a label that decides, a food the week has not had, a quarter of a serving off one. Of a plain food: being there.
-COST_DISH, COST_LIKING, COST_HOUR, COST_AGAIN, COST_NEXT_DAY = 1.0, 0.5, 0.6, 0.5, 0.5
-COST_LABEL, COST_NEW_FOOD, COST_OFF_ONE, COST_PLAIN = 0.3, 0.02, 0.06, 0.12
-#: Missing a limit by all of it, where limits cannot be met.
-COST_MISS = 1_000.0
 #: So many dishes are looked at for a place, the least costly first (all of them before a day is said to be impossible); so many plain
 #: foods beside it, and eaten at once.
 MOST_DISHES, MOST_PLAIN, PLAIN_AT_ONCE = 24, 12, 3
 #: Of what a shared meal may take of each one's day: its share and a quarter more, so that the rest of the day has room.
 SHARED_ROOM = 1.25
-#: Which plain foods stand at which meal.
-_BESIDE = {
-    "breakfast": ("fruit", "bread", "spread", "drink", "dessert"),
-    "lunch": ("bread", "salad", "fruit", "starch", "spread", "dressing"),
-    "dinner": ("starch", "salad", "bread", "dessert", "spread", "dressing"),
-    SNACK: ("fruit", "bite", "dessert", "drink"),
-}
 #: Nodes of one day’s search and its gap; what costs no more than this above the least that could be is called the best.
 BEST_WITHIN = 0.08
 #: So many times all dishes are looked at for what the best do not fill; after that a plan says that it was not proven.
 MOST_THOROUGH = 3
 _SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 4.0, "searches_within": True}
+
+
+@functools.cache
+def _costs() -> dict[str, float]:
+    return {row["name"]: float(row["value"]) for row in read_table("planned.tsv")}
 
 
 @dataclass(frozen=True)
@@ -310,7 +304,7 @@ class _Program:
             whether = self._column(self._price(each, place), 1.0)
             quarters = {}
             for diner in place.diners:
-                count, off = self._column(0.0, MOST_QUARTERS), self._column(COST_OFF_ONE, np.inf, 0)
+                count, off = self._column(0.0, MOST_QUARTERS), self._column(_costs()["off one"], np.inf, 0)
                 self.rows.add([(count, 1.0), (whether, -float(LEAST_QUARTERS))], at_least=0.0)
                 self.rows.add([(count, 1.0), (whether, -float(MOST_QUARTERS))], at_most=0.0)
                 self.rows.add([(off, 1.0), (count, -1.0), (whether, 4.0)], at_least=0.0)
@@ -357,13 +351,19 @@ class _Program:
         )
         labels = sum(bool(self.may[diner].labels[each.key]) for diner in place.diners)
         new = sum(line.food_id not in week.foods for line in each.served.dish.lines if line.food_id)
-        return (
-            COST_DISH - COST_LIKING * each.liked + COST_HOUR * minutes / 60 + COST_AGAIN * week.times.get(each.key, 0)
-            + COST_NEXT_DAY * bool(near) + COST_LABEL * labels + COST_NEW_FOOD * new
-        )  # fmt: skip
+        costs = {
+            "dish": 1.0,
+            "liking": -each.liked,
+            "hour": minutes / 60,
+            "again": week.times.get(each.key, 0),
+            "next day": bool(near),
+            "label": labels,
+            "new food": new,
+        }
+        return sum(_costs()[name] * much for name, much in costs.items())
 
     def _add_plain(self, at: int, place: _Place, diner: int) -> None:
-        parts, allowed = _BESIDE.get(place.meal, ()), self.may[diner].plain
+        parts, allowed = list(words_of(f"beside_{place.meal}")), self.may[diner].plain
         foods = [
             food for food in foods_as_eaten() if food.part in parts and food.one in allowed and not allowed[food.one]
         ]
@@ -372,7 +372,7 @@ class _Program:
         picked = [food for part in parts for food in [each for each in foods if each.part == part][:3]][:MOST_PLAIN]
         there = []
         for food in picked:
-            whether, halves = self._column(COST_PLAIN, 1.0), self._column(0.01, 2 * food.most)
+            whether, halves = self._column(_costs()["plain"], 1.0), self._column(_costs()["half unit"], 2 * food.most)
             self.rows.add([(halves, 1.0), (whether, -2 * food.most)], at_most=0.0)
             self.rows.add([(halves, 1.0), (whether, -1.0)], at_least=0.0)
             self.plain.append((at, diner, food, halves))
@@ -522,7 +522,7 @@ class _Program:
         for limit in self.limits:
             _, _, gate, side, _ = limit
             post = gate.low if side == "low" else gate.high
-            slack = self._column(COST_MISS / max(post.limit if post else 1.0, 1e-6), np.inf, 0)
+            slack = self._column(_costs()["miss"] / max(post.limit if post else 1.0, 1e-6), np.inf, 0)
             entries, low, high = self._row(limit, columns)
             rows.add([*entries, (slack, 1.0 if side == "low" else -1.0)], low, high)
             slacks.append(slack)

@@ -10,11 +10,8 @@ from nutrition.limits.gates import SNACK
 from nutrition.meals.day import Day
 from nutrition.meals.room import Fits, fitting_foods, of_one
 from nutrition.meals.table import meal_gates
+from nutrition.tables import words_of
 
-#: What nobody calls a snack by itself.
-_BESIDE = frozenset(["dressing", "spread", "starch"])
-#: What people reach for first, where one is as good as another.
-_USUAL = ("fruit", "bite", "dessert", "salad", "bread")
 #: Of what is lacking, a food is named for nutrients of which it brings this much at least.
 WORTH_NAMING = 0.1
 
@@ -43,15 +40,16 @@ def snacks_for(day: Day, never: tuple[str, ...] = (), most: int = 12) -> list[Sn
         return []
     found = fitting_foods(day.eater, ceilings, np.array([left[gate.nutrient] for gate in ceilings]), never)
     lacking = {gate.nutrient: missing for gate, missing in day.to_come}
-    snacks = [Snack(each, _brings(each, lacking)) for each in found if each.food.part not in _BESIDE]
+    snacks = [Snack(each, _brings(each, lacking)) for each in found if each.food.part not in words_of("no_snack_alone")]
     return sorted(snacks, key=lambda each: (bool(each.fits.by_label), -sum(each.brings.values()), _as_usual(each)))[
         :most
     ]
 
 
 def _as_usual(snack: Snack) -> int:
+    usual = list(words_of("usual_snacks"))
     part = snack.fits.food.part
-    return _USUAL.index(part) if part in _USUAL else len(_USUAL)
+    return usual.index(part) if part in usual else len(usual)
 
 
 def _brings(fits: Fits, lacking: dict[str, float]) -> dict[str, float]:
