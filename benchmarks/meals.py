@@ -37,7 +37,8 @@ from nutrition.limits.eater import Eater  # noqa: E402
 from nutrition.limits.plans import PLANS, Facts, targets_for  # noqa: E402
 from nutrition.meals.library import Guest, fits, held, shelf  # noqa: E402
 from nutrition.meals.oven import timeline  # noqa: E402
-from nutrition.meals.planner import Asked, Candidate, Diner, plan  # noqa: E402
+from nutrition.meals.planned import Asked, Candidate, Diner  # noqa: E402
+from nutrition.meals.planner import plan  # noqa: E402
 from nutrition.meals.suits import meals_for  # noqa: E402
 from nutrition.meals.table import Served  # noqa: E402
 from nutrition.reading.page import from_text  # noqa: E402

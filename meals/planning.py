@@ -12,7 +12,8 @@ from nutrition.food.units import kitchen_number
 from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
 from nutrition.meals.oven import hands_on
-from nutrition.meals.planner import Asked, Candidate, Diner, Fixed, plan
+from nutrition.meals.planned import Asked, Candidate, Diner, Fixed
+from nutrition.meals.planner import plan
 from nutrition.meals.suits import is_a_meal, meals_for
 from nutrition.meals.table import Served
 from people.models import Person

@@ -10,7 +10,8 @@ from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.roles import guess_role
 from nutrition.meals.oven import hands_on
-from nutrition.meals.planner import Asked, Candidate, Choice, Diner, Plan, Stuck, plan
+from nutrition.meals.planned import Asked, Candidate, Choice, Diner, Plan, Stuck
+from nutrition.meals.planner import plan
 from nutrition.meals.suits import meals_for
 from nutrition.meals.table import Served
 

@@ -18,11 +18,11 @@ import numpy as np
 
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX
-from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate, gates_for
 from nutrition.meals.fitting import Miss
+from nutrition.meals.planned import Asked, Candidate, Choice, Diner, Fixed, Plan, Stuck
 from nutrition.meals.room import AsEaten, foods_as_eaten, lets_in, of_one
-from nutrition.meals.table import Served, meal_gates
+from nutrition.meals.table import meal_gates
 from nutrition.sheet.analysis import Analysis
 from nutrition.swaps.solver import FOUND, NONE, Answer, Rows, solve
 from nutrition.tables import read_table, words_of
@@ -44,94 +44,6 @@ _SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 4.0, "searches_w
 @functools.cache
 def _costs() -> dict[str, float]:
     return {row["name"]: float(row["value"]) for row in read_table("planned.tsv")}
-
-
-@dataclass(frozen=True)
-class Candidate:
-    """A dish that may be planned. `meals`: where it may stand; `minutes` of hands; `liked` from -1 to 1; `left`: servings of it that
-    are cooked already, which make no work."""
-
-    key: str
-    served: Served
-    meals: frozenset[str]
-    minutes: float = 20.0
-    liked: float = 0.0
-    left: float = 0.0
-
-
-@dataclass(frozen=True)
-class Diner:
-    """Somebody who is planned for. `never`: foods noted or disliked."""
-
-    name: str
-    eater: Eater
-    never: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Fixed:
-    """What stands already: a day (from 0), a meal, whose (from 0), and the least, likely and most it holds, (3, nutrients).
-    `keys`: of candidates in it."""
-
-    day: int
-    meal: str
-    diner: int
-    spread: np.ndarray
-    keys: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Choice:
-    """What fills a place: a dish in servings, and plain foods in units. `by_label`: tags somebody keeps out of which a label of the
-    dish decides."""
-
-    day: int
-    meal: str
-    diner: int
-    key: str
-    servings: float
-    beside: tuple[tuple[AsEaten, float], ...]
-    by_label: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Stuck:
-    """A day of somebody that no choice brings within the limits, and what the nearest misses; nothing, and the meal, where no
-    dish suits a place. `is_proven`: there is none; else none was found in the work a day is given."""
-
-    day: int
-    diner: int
-    meal: str
-    misses: tuple[Miss, ...]
-    is_proven: bool = True
-
-
-@dataclass(frozen=True)
-class Plan:
-    """`choices` in order; `stuck` days are left open. `is_proven`: each day's choice costs no more than BEST_WITHIN above the least
-    there could be, of the dishes that suit its places best."""
-
-    choices: tuple[Choice, ...]
-    stuck: tuple[Stuck, ...]
-    is_proven: bool
-    cost: float
-
-
-@dataclass
-class Asked:
-    """What is to be planned: for whom, from what, how many days, which meals; what stands; which meals are shared; how many minutes
-    of work a day bears before it costs (by day, 0 where none is said); choices that are not wanted again, (day, meal, key). Days before
-    `first` are over, and count only for what repeats."""
-
-    diners: Sequence[Diner]
-    candidates: Sequence[Candidate]
-    days: int = 1
-    meals: Sequence[str] = ("breakfast", "lunch", "dinner")
-    fixed: Sequence[Fixed] = ()
-    shared: frozenset[str] = frozenset()
-    free_minutes: Mapping[int, float] = field(default_factory=dict)
-    not_again: frozenset[tuple[int, str, str]] = frozenset()
-    first: int = 0
 
 
 @dataclass

@@ -14,7 +14,8 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.gates import TOLERANCE, Target
 from nutrition.limits.plans import PLANS, Facts, targets_for
 from nutrition.meals import planner
-from nutrition.meals.planner import Asked, Candidate, Diner, Fixed, plan
+from nutrition.meals.planned import Asked, Candidate, Diner, Fixed
+from nutrition.meals.planner import plan
 from nutrition.meals.room import of_one
 from nutrition.meals.table import Served
 from nutrition.reading.recipe import read_recipe
