@@ -131,7 +131,7 @@ def _line(dish: Dish, key: str) -> Line:
     return line
 
 
-@transaction.atomic
+@transaction.atomic(savepoint=False)
 def change_line(
     attempt: Try, version: int, key: str, change: Callable[[Line, Dish], Line], user: User, typed: str = ""
 ) -> Edit:

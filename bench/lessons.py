@@ -68,12 +68,13 @@ def learned():
 
 
 def lessons_for(offers, food_id):
-    """Offer id -> the decision that gave up the same swap for the same job before. One query."""
-    if not offers or not food_id:
+    """Offer id -> the decision that gave up the same swap for the same job before. One query; two where there is any."""
+    given_up = Decision.objects.filter(choice=Decision.GIVE_UP, swaps__contains=[{"from": food_id}]).order_by()
+    if not offers or not food_id or not given_up.exists():
         return {}
     given_up = (
-        Decision.objects.filter(pk__in=_standing().values("pk"), choice=Decision.GIVE_UP)
-        .filter(swaps__contains=[{"from": food_id}])
+        given_up.filter(pk__in=_standing().values("pk"))
+        .order_by(*Decision._meta.ordering)
         .select_related("attempt__bench__recipe")
     )
     taught = {}

@@ -120,7 +120,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     regimen = regimen_of(bench_.person, bench_.role)
     seen = SeenForm.of(request)
     sight = look(bench_, edit_, regimen.eater, seen.watch, attempt, seen.order)
-    tries = list(bench_.tries.all())
+    tries = list(bench_.tries.only("name", "bench_id"))
     chosen = next((thread for thread in sight.threads if thread.key == line), None)
     jar_ids = labels_like(chosen.now)[:MOST_JARS] if chosen and chosen.now else []
     context = {

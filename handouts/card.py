@@ -299,7 +299,7 @@ class Card:
 def build(attempt, ready=None):
     """The card of a try. `ready`: what was made sure of; without it, a first look."""
     bench = attempt.bench
-    regimen = regimen_of(bench.person, bench.role)
+    regimen = regimen_of(bench.person, bench.role, with_names=True)
     sight = look(bench, standing_edit(attempt), regimen.eater, attempt=attempt)
     margin = TOLERATED if ready and ready.has_label_margin else 0.0
     gates = [gauge.verdict.gate for gauge in sight.gauges]

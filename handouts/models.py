@@ -42,6 +42,11 @@ class ReleaseQuerySet(models.QuerySet):
         later = Release.objects.filter(bench=OuterRef("bench"), number__gt=OuterRef("number"))
         return self.filter(~Exists(later), recall__isnull=True).order_by("-released_at")
 
+    def under_other_limits(self, person):
+        """Of those of one person, where they are held to something else by now."""
+        other = HeldTo.objects.filter(person=person).exclude(digest=OuterRef("digest"))
+        return self.standing().filter(Exists(other), bench__person=person).exclude(digest="")
+
     def to_look_at(self):
         """Of those, where the person is held to something else by now, or nobody has cooked what went out as planned.
 

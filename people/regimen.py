@@ -173,12 +173,16 @@ def differences(before, now):
     return found or ["a plan’s settings changed"]
 
 
-def regimen_of(person, role=WHOLE):
-    """Everything about one person in three queries, for a dish of this role. Whoever is at work has looked at them."""
+def regimen_of(person, role=WHOLE, *, with_names=False):
+    """Everything about one person in three queries, for a dish of this role. Whoever is at work has looked at them.
+
+    `with_names`: for a page that says who set, confirmed and removed each target.
+    """
     from .models import PersonTarget
 
     looked_at(person)
-    targets = list(PersonTarget.every.filter(person=person).select_related("set_by", "confirmed_by", "removed_by"))
+    rows = PersonTarget.every.filter(person=person)
+    targets = list(rows.select_related("set_by", "confirmed_by", "removed_by") if with_names else rows)
     return Regimen(
         person,
         list(person.plans.all()),

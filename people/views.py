@@ -44,7 +44,7 @@ def people(request):
 
 
 def _page(request, person, **context):
-    regimen = regimen_of(person)
+    regimen = regimen_of(person, with_names=True)
     eater = regimen.eater
     missing = {choice.label: missing_for(choice.key, eater.facts, choice.settings) for choice in regimen.plans}
     context = {
@@ -65,7 +65,9 @@ def _page(request, person, **context):
         "tally_form": TallyForm(),
         "measure_form": MeasureForm(),
         "measured": person.measurements[::-1],
-        "benches": person.benches.select_related("recipe").annotate(count=Count("tries"))[:12],
+        "benches": person.benches.select_related("recipe")
+        .annotate(count=Count("tries"))
+        .only("meal", "recipe__title", "person_id")[:12],
     } | context
     return render(request, "people/person.html", context, status=422 if context.get("refused") else 200)
 

@@ -10,5 +10,4 @@ register = template.Library()
 @register.simple_tag
 def made_for_other_limits(person):
     """The cards of a person that went out when they were held to something else. One query."""
-    mine = Release.objects.to_look_at().filter(bench__person=person)
-    return [each for each in mine.only("title", "number", "bench") if each.is_under_other_limits]
+    return list(Release.objects.under_other_limits(person).only("title"))

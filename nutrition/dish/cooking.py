@@ -133,9 +133,10 @@ def kept(food_id: str, method_key: str) -> np.ndarray:
     return shares
 
 
-def methods_for(food_id: str | None) -> list[Method]:
+@remembered
+def methods_for(food_id: str | None) -> tuple[Method, ...]:
     """What the kitchen may do to this food, apart from draining."""
-    return [method for method in methods().values() if method.suits(food_id)] if food_id else []
+    return tuple(method for method in methods().values() if method.suits(food_id)) if food_id else ()
 
 
 def with_method(line: Line, key: str) -> Line:
