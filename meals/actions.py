@@ -142,6 +142,16 @@ def add_recipe(occasion: Occasion, version: int | None, recipe: Recipe) -> OnTab
 
 
 @transaction.atomic
+def eat(person: Person, on: date, meal: str, recipe: Recipe, user: User) -> OnTable:
+    """A serving of a recipe for one person at a meal of a day, on the table they sit at; nobody else there has any of it yet."""
+    occasion = begin_for(person, on, meal, user)
+    row = add_recipe(occasion, None, recipe)
+    for seat in occasion.seats.exclude(person=person):
+        _help(seat, row, words="none")
+    return row
+
+
+@transaction.atomic
 def add_try(occasion: Occasion, version: int | None, attempt: Try) -> OnTable:
     """A try as it stands on its bench, with the part of a meal it has there."""
     occasion.claim(version, str(attempt))

@@ -7,21 +7,26 @@ from datetime import date, timedelta
 from functools import cached_property
 from statistics import mean
 
+import numpy as np
 from django.db.models import Q
 
 from nutrition.food.nutrients import INDEX
 from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.noted import noted_words
+from nutrition.limits.roles import guess_role
 from nutrition.meals.day import Day, day_of
 from nutrition.meals.leftovers import Batch, Use, batch_of
+from nutrition.meals.library import brings, fits, guest_of_day
 from nutrition.meals.portions import Portion
 from nutrition.meals.snacks import Snack, snacks_for
+from nutrition.meals.suits import meals_for
 from nutrition.meals.table import Crossing, Place, lay
 from nutrition.meals.table import Seat as CoreSeat
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
 from people.models import Person
 from people.regimen import Regimen
+from recipes.library import library
 
 from .models import Occasion, OnTable, Seat
 from .sight import Loaded, Row, core_seat, load, portion_of
@@ -182,6 +187,33 @@ class WeekSight:
     @property
     def meals(self) -> list[tuple[str, list[tuple[DaySight, Sitting | None]]]]:
         return [(meal, [(day, day.sittings.get(meal)) for day in self.days]) for meal in MEALS]
+
+
+@dataclass(frozen=True)
+class Fitting:
+    """A dish of the library that a day has room for. `brings`: of all the day still lacks, in parts, added up."""
+
+    pk: int
+    title: str
+    state: str
+    brings: float
+
+
+def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting], int]:
+    """(dishes of the library one serving of which stays within what the day leaves, at a meal they suit, those first that bring most of
+    what is still to come; how many are not worked out yet)."""
+    there = library(meal, with_names=True)
+    person = sight.regimen.person
+    never = (*noted_words(person.allergies), *noted_words(person.dislikes))  # type: ignore[attr-defined]
+    states = fits(there.shelf, [guest_of_day(sight.day, meal, never)], meal)[:, 0]
+    brought = brings(there.shelf, sight.day)
+    found = [
+        Fitting(there.pks[at], there.titles[at], OPEN if states[at] == 1 else UNSURE, float(brought[at]))
+        for at in np.flatnonzero(states >= 0)
+        if meal in meals_for(there.kinds[at], there.titles[at], guess_role(there.kinds[at], there.titles[at], "dinner"))
+    ]
+    found.sort(key=lambda each: (each.state != OPEN, -each.brings, each.title))
+    return found[:most], there.missing
 
 
 def week_of(person: Person, first: date, count: int = WEEK) -> WeekSight:

@@ -29,6 +29,12 @@ class BeginForm(forms.Form):
     title = forms.CharField(required=False, max_length=120)
 
 
+class LayForm(BeginForm):
+    """A table for somebody's meal; `recipe`: a dish that is put on it for them."""
+
+    recipe = forms.IntegerField(required=False, min_value=1)
+
+
 class FactsForm(BeginForm):
     """The facts of a table that stands."""
 

@@ -3,9 +3,11 @@
 from dataclasses import replace
 from datetime import date, timedelta
 
+from django.db.models import Avg
 from django.utils.timezone import localdate
 
 from bench.models import Decision, Edit, Try
+from kitchen.models import Tasting
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
@@ -26,8 +28,10 @@ MOST_CANDIDATES = 400
 MAIN = ("breakfast", "lunch", "dinner")
 #: Minutes of hands a dish may take before they count, on a weekday and at the weekend (common practice).
 WEEKDAY_MINUTES, WEEKEND_MINUTES, SATURDAY = 25.0, 90.0, 5
-#: How much a person likes what was decided to be kept, and to be tried again.
+#: How much a person likes what was decided to be kept, and to be tried again; where it was tasted, their marks count as much.
 LIKED = {Decision.KEEP: 0.7, Decision.AGAIN: 0.0}
+#: The mark for taste, of ten, that says neither yes nor no.
+SO_SO = 5.0
 
 
 def diners_of(person, is_household):
@@ -50,8 +54,10 @@ def candidates_for(people, is_low_protein=False):
         decided[each.attempt_id] = each
     gone = {each.attempt.bench.recipe_id for each in decided.values() if each.choice == Decision.GIVE_UP}
     kept = {each.attempt.bench.recipe_id: each for each in decided.values() if each.choice in LIKED}
+    marks = _marks(people, [each.attempt_id for each in kept.values()])
     found = [
-        _of_try(attempt, LIKED[kept[attempt.bench.recipe_id].choice], is_low_protein) for attempt in _standing(kept)
+        _of_try(attempt, _liked(kept[attempt.bench.recipe_id], marks.get(attempt.pk)), is_low_protein)
+        for attempt in _standing(kept)
     ]
     others = Recipe.objects.filter(is_read=True, put_away_at=None, serves__gt=0).exclude(pk__in=gone | kept.keys())
     recipes = others.order_by("-changed_at").prefetch_related("lines")[:MOST_CANDIDATES]
@@ -59,6 +65,19 @@ def candidates_for(people, is_low_protein=False):
         _candidate(f"recipe-{recipe.pk}", recipe.dish, recipe.serving_grams, 0.0, is_low_protein) for recipe in recipes
     ]
     return [each for each in found if each is not None]
+
+
+def _marks(people, attempts):
+    """Try -> the mean mark for taste of those who eat, over every cook of it."""
+    names = [name for person in people for name in (person.name, person.name.split()[0])]
+    tasted = Tasting.objects.filter(cook__attempt__in=attempts, taste__isnull=False, taster__in=names)
+    return dict(tasted.values_list("cook__attempt").annotate(Avg("taste")).order_by())
+
+
+def _liked(decision, mark):
+    """From -1 to 1."""
+    decided = LIKED[decision.choice]
+    return decided if mark is None else (decided + (mark - SO_SO) / SO_SO) / 2
 
 
 def _standing(kept):

@@ -1,24 +1,25 @@
 from django.urls import path
 
-from . import views
+from . import views, views_days
 
 app_name = "meals"
 urlpatterns = [
     path("", views.meals, name="meals"),
     path("begin/", views.begin, name="begin"),
-    path("day/<int:person_pk>/", views.day, name="today_of"),
-    path("day/<int:person_pk>/<str:on>/", views.day, name="day"),
-    path("week/", views.whose, name="whose"),
-    path("week/<int:person_pk>/", views.week, name="week"),
-    path("week/<int:person_pk>/<str:on>/", views.week, name="week_from"),
-    path("week/<int:person_pk>/<str:on>/shopping/", views.shopping_list, name="shopping"),
-    path("week/<int:person_pk>/<str:on>/sheet/", views.sheet, name="sheet"),
-    path("week/<int:person_pk>/<str:on>/meals.ics", views.calendar, name="calendar"),
-    path("week/<int:person_pk>/<str:on>/copy/", views.copy, name="copy"),
-    path("plan/<int:person_pk>/", views.plan, name="plan"),
-    path("plan/<int:person_pk>/<int:errand_pk>/", views.plan_state, name="plan_state"),
-    path("plan/<int:person_pk>/<int:errand_pk>/take/", views.take_plan, name="take_plan"),
-    path("lay/<int:person_pk>/", views.lay, name="lay"),
+    path("day/<int:person_pk>/", views_days.day, name="today_of"),
+    path("day/<int:person_pk>/<str:on>/", views_days.day, name="day"),
+    path("day/<int:person_pk>/<str:on>/<str:meal>/", views_days.day_dishes, name="day_dishes"),
+    path("week/", views_days.whose, name="whose"),
+    path("week/<int:person_pk>/", views_days.week, name="week"),
+    path("week/<int:person_pk>/<str:on>/", views_days.week, name="week_from"),
+    path("week/<int:person_pk>/<str:on>/shopping/", views_days.shopping_list, name="shopping"),
+    path("week/<int:person_pk>/<str:on>/sheet/", views_days.sheet, name="sheet"),
+    path("week/<int:person_pk>/<str:on>/meals.ics", views_days.calendar, name="calendar"),
+    path("week/<int:person_pk>/<str:on>/copy/", views_days.copy, name="copy"),
+    path("plan/<int:person_pk>/", views_days.plan, name="plan"),
+    path("plan/<int:person_pk>/<int:errand_pk>/", views_days.plan_state, name="plan_state"),
+    path("plan/<int:person_pk>/<int:errand_pk>/take/", views_days.take_plan, name="take_plan"),
+    path("lay/<int:person_pk>/", views_days.lay, name="lay"),
     path("<int:pk>/", views.table, name="table"),
     path("<int:pk>/facts/", views.facts, name="facts"),
     path("<int:pk>/change/", views.change, name="change"),

@@ -1,11 +1,11 @@
 """Meals: the list of tables, and one table. Every change answers with the whole table, so that portions, gates and what is left
 move together."""
 
-from datetime import date, datetime, timedelta
+from datetime import datetime
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import Http404, HttpResponse
+from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -31,11 +31,9 @@ from ui.posted import said, whole
 
 from . import actions
 from .clock import clock_of, moved
-from .days import WEEK, batch_words, batches_of, left_over_for, week_of
-from .forms import BeginForm, ChangeForm, CopyForm, DishForm, FactsForm, GuestForm, PlanForm
+from .days import batch_words, batches_of, left_over_for
+from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
 from .models import Occasion, OnTable, Seat
-from .planning import by_day
-from .provisions import calendar_of, labels_to_read, shopping_of
 from .sight import coming, guests_of, served_of, table_of
 
 #: How a dish of the library stands to everybody at a table.
@@ -346,200 +344,6 @@ def clock(request, pk):
         **asked,
     }
     return render(request, "meals/clock.html", context)
-
-
-def _date(text):
-    """A day as an address carries it; today for anything else."""
-    try:
-        return date.fromisoformat(text or "")
-    except ValueError:
-        return localdate()
-
-
-@allowed("meals.see")
-@require_safe
-def day(request, person_pk, on=""):
-    """One person's day, meal by meal, on one fence."""
-    person = get_object_or_404(Person, pk=person_pk)
-    lately.worked_with(request, person.pk)
-    on = _date(on)
-    week_ = week_of(person, on, 1)
-    context = {
-        "person": person,
-        "on": on,
-        "sight": week_.days[0],
-        "before": on - timedelta(days=1),
-        "after": on + timedelta(days=1),
-        "meals": MEAL_SHARES,
-        "people": Person.objects.only("name"),
-    }
-    return render(request, "meals/day.html", context)
-
-
-@allowed("meals.see")
-@require_safe
-def whose(request):
-    """To the week of whoever was chosen."""
-    return redirect("meals:week", get_object_or_404(Person, pk=whole(request.GET.get("person"))).pk)
-
-
-@allowed("meals.see")
-@require_safe
-def week(request, person_pk, on=""):
-    """One person's week at a glance, from the Monday of the day asked for."""
-    person = get_object_or_404(Person, pk=person_pk)
-    lately.worked_with(request, person.pk)
-    on = _date(on)
-    monday = on - timedelta(days=on.weekday())
-    sight = week_of(person, monday)
-    context = {
-        "person": person,
-        "monday": monday,
-        "sunday": monday + timedelta(days=6),
-        "sight": sight,
-        "has_household": bool(person.household) and Person.objects.filter(household=person.household).count() > 1,
-        "batches": [(row, batch_words(batch, row.occasion.on)) for row, batch in sight.batches],
-        "people": Person.objects.only("name"),
-        "before": monday - timedelta(days=7),
-        "after": monday + timedelta(days=7),
-    }
-    return render(request, "meals/week.html", context)
-
-
-def _week_of(request, person_pk, on):
-    person, on = get_object_or_404(Person, pk=person_pk), _date(on)
-    monday = on - timedelta(days=on.weekday())
-    return person, monday, week_of(person, monday)
-
-
-@allowed("meals.see")
-@require_safe
-def shopping_list(request, person_pk, on):
-    """What a week asks of the shop, over all its tables: each food once, with the most its label may say."""
-    person, monday, week_ = _week_of(request, person_pk, on)
-    found, tables = shopping_of(week_)
-    context = {
-        "person": person,
-        "monday": monday,
-        "sunday": monday + timedelta(days=6),
-        "found": found,
-        "tables": tables,
-    }
-    return render(request, "meals/shopping.html", context)
-
-
-@allowed("meals.see")
-@require_safe
-def sheet(request, person_pk, on):
-    """The week on paper: dishes, portions, labels to read; large print where asked for."""
-    person, monday, week_ = _week_of(request, person_pk, on)
-    context = {
-        "person": person,
-        "monday": monday,
-        "sunday": monday + timedelta(days=6),
-        "sight": week_,
-        "labels": labels_to_read(week_),
-        "is_large": request.GET.get("large") == "1",
-    }
-    return render(request, "meals/sheet.html", context)
-
-
-@allowed("meals.see")
-@require_safe
-def calendar(request, person_pk, on):
-    """The week as a calendar file."""
-    _, monday, week_ = _week_of(request, person_pk, on)
-    body = calendar_of(week_, lambda occasion: request.build_absolute_uri(occasion.get_absolute_url()))
-    answer = HttpResponse(body, content_type="text/calendar; charset=utf-8")
-    answer["Content-Disposition"] = f'attachment; filename="meals-{monday:%Y-%m-%d}.ics"'
-    return answer
-
-
-@allowed("meals.change")
-@require_POST
-def copy(request, person_pk, on):
-    """A day or a week to another one, theirs or somebody else's; judged anew for whoever eats it then."""
-    person, form = get_object_or_404(Person, pk=person_pk), CopyForm(request.POST)
-    if not form.is_valid():
-        messages.error(request, first_error(form))
-        return redirect("meals:week_from", person.pk, on)
-    asked, since = form.cleaned_data, _date(on)
-    to = get_object_or_404(Person, pk=asked["person"]) if asked["person"] else person
-    start = asked["to"] - timedelta(days=asked["to"].weekday()) if asked["days"] == WEEK else asked["to"]
-    count = actions.copy_days(person, since, asked["days"], to, start, request.user)
-    messages.success(
-        request, f"{count} dish{'es' * (count != 1)} copied for {to}. Every gate is held against {to} now."
-    )
-    return redirect("meals:week_from", to.pk, start.isoformat())
-
-
-@allowed("meals.change")
-@require_POST
-def plan(request, person_pk):
-    """Plan the open places of a week; asked for another, what was found before is not found again."""
-    person, form = get_object_or_404(Person, pk=person_pk), PlanForm(request.POST)
-    if not form.is_valid():
-        return render(request, "meals/plan_found.html", {"person": person, "refusal": first_error(form)}, status=422)
-    asked = form.cleaned_data
-    monday = asked["monday"] - timedelta(days=asked["monday"].weekday())
-    before = Errand.objects.filter(pk=asked["another"] or 0, asked_by=request.user, kind="plan").first()
-    not_again = list(before.args["not_again"]) if before else []
-    not_again += [
-        [each["day"], each["meal"], each["key"]]
-        for each in ((before.result or {}).get("choices", []) if before else [])
-    ]
-    wish = {"is_household": asked["household"], "with_snack": asked["snack"], "not_again": not_again}
-    return _planned(request, person, ask("plan", request.user, person=person.pk, monday=monday.isoformat(), **wish))
-
-
-def _planned(request, person, errand):
-    monday = date.fromisoformat(errand.args["monday"])
-    days, stuck = by_day(errand.result, monday) if errand.is_done else ([], [])
-    context = {"person": person, "errand": errand, "monday": monday, "days": days, "stuck": stuck}
-    return render(request, "meals/plan_found.html", context)
-
-
-def _errand_of(request, person_pk, errand_pk):
-    person = get_object_or_404(Person, pk=person_pk)
-    errand = get_object_or_404(Errand, pk=errand_pk, asked_by=request.user, kind="plan", args__person=person.pk)
-    return person, errand
-
-
-@allowed("meals.change")
-@require_http_methods(["GET", "POST"])
-def plan_state(request, person_pk, errand_pk):
-    """How far the planning is (htmx asks again and again); posted to, it is stopped."""
-    person, errand = _errand_of(request, person_pk, errand_pk)
-    if request.method == "POST":
-        stop(errand)
-        errand.refresh_from_db()
-    return _planned(request, person, errand)
-
-
-@allowed("meals.change")
-@require_POST
-def take_plan(request, person_pk, errand_pk):
-    """Lay the tables of a plan as it was shown."""
-    person, errand = _errand_of(request, person_pk, errand_pk)
-    monday = date.fromisoformat(errand.args["monday"])
-    if errand.is_done:
-        count = actions.take_plan(person, monday, errand.result["choices"], request.user)
-        messages.success(
-            request, f"{count} dish{'es' * (count != 1)} came onto tables. Portions can be changed at each of them."
-        )
-    return redirect("meals:week_from", person.pk, monday.isoformat())
-
-
-@allowed("meals.change")
-@require_POST
-def lay(request, person_pk):
-    """A table for a person's meal on a day, with everybody of their household where they have one."""
-    person, form = get_object_or_404(Person, pk=person_pk), BeginForm(request.POST)
-    if not form.is_valid():
-        messages.error(request, first_error(form))
-        return redirect("meals:week", person.pk)
-    asked = form.cleaned_data
-    return redirect(actions.begin_for(person, asked["on"], asked["meal"], request.user))
 
 
 @allowed("meals.change")

@@ -22,10 +22,11 @@ AT_ONCE = 150
 
 @dataclass(frozen=True)
 class Library:
-    """`pks` and `titles` in the order of the shelf; `missing`: how many recipes are not worked out yet."""
+    """`pks`, `titles` and `kinds` in the order of the shelf; `missing`: how many recipes are not worked out yet."""
 
     pks: list[int]
     titles: list[str]
+    kinds: list[str]
     shelf: Shelf
     missing: int
 
@@ -89,7 +90,8 @@ def library(meal="dinner", with_names=True):
     spreads = unpacked(bytes(row[3]) for row in rows)
     dishes = [Held(spread, *map(tuple, row[4:7])) for row, spread in zip(rows, spreads, strict=True)]
     roles = [guess_role(kind, title, meal) for _, title, kind, *_ in rows]
-    return Library([row[0] for row in rows], [row[1] for row in rows], shelf(dishes, roles), left)
+    pks, titles, kinds = ([row[at] for row in rows] for at in range(3))
+    return Library(pks, titles, kinds, shelf(dishes, roles), left)
 
 
 @dataclass(frozen=True, slots=True)

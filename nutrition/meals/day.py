@@ -16,7 +16,7 @@ from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import SNACK, Gate, gates_for
 from nutrition.limits.plans import PLANS
-from nutrition.meals.table import Place
+from nutrition.meals.table import Place, meal_gates
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
 
 #: The meals that make a day; a snack may be left out.
@@ -113,6 +113,19 @@ class Day:
         """What the day still leaves of a nutrient, counted from the most; infinite without a ceiling."""
         gate = next((each for each in self.gates if each.nutrient == nutrient and each.high), None)
         return gate.high.limit - float(self.holds[2, INDEX[nutrient]]) if gate and gate.high else np.inf
+
+    def room_at(self, meal: str) -> list[tuple[Gate, float]]:
+        """(gate with a ceiling, what may still be eaten at this meal): what the day leaves, and a limit of each meal what of that meal
+        is left. A meal's share of the day's limit is a habit, and no limit."""
+        of_meal, of_serving = meal_gates(self.eater, meal)
+        left = {gate.nutrient: self.left(gate.nutrient) for gate in self.gates if gate.high}
+        for gate in (*of_meal, *of_serving):
+            if gate.high and gate.high.target.scope != DAY:
+                there = self.places.get(meal)
+                eaten = float(there.spread[2, :, INDEX[gate.nutrient]].sum()) if there else 0.0
+                left[gate.nutrient] = min(left.get(gate.nutrient, np.inf), gate.high.limit - eaten)
+        gates = {gate.nutrient: gate for gate in (*of_serving, *of_meal, *self.gates) if gate.high}
+        return [(gates[nutrient], room) for nutrient, room in left.items()]
 
     @property
     def state(self) -> str:

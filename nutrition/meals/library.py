@@ -11,12 +11,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from nutrition.dish.dish import Dish
-from nutrition.food.nutrients import KEYS
+from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, names_called
 from nutrition.limits.plans import avoids_of
+from nutrition.meals.day import Day
 from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import fit_many
@@ -78,10 +80,16 @@ def shelf(dishes: Sequence[Held], roles: Sequence[str]) -> Shelf:
 
 @dataclass(frozen=True, slots=True)
 class Guest:
-    """Somebody a dish is to fit. `never`: foods noted or disliked."""
+    """Somebody a dish is to fit. `never`: foods noted or disliked. `room`: what is left for it, where that is known: these gates
+    stand in place of those of a meal."""
 
     eater: Eater
     never: tuple[str, ...] = ()
+    room: tuple[Gate, ...] | None = None
+
+    def gates(self, role: str, meal: str) -> list[Gate]:
+        """What a dish in this role is held against."""
+        return replace(self.eater, role=role).gates(meal) if self.room is None else list(self.room)
 
 
 def fits(dishes: Shelf, guests: Sequence[Guest], meal: str) -> np.ndarray:
@@ -97,8 +105,8 @@ def fits(dishes: Shelf, guests: Sequence[Guest], meal: str) -> np.ndarray:
         shut = dishes.contains[:, avoided].any(axis=1)
         result[dishes.check[:, avoided].any(axis=1), column] = 0
         for role, own in rows.items():
-            gates = replace(guest.eater, role=role).gates(meal)
-            by_numbers = fit_many(dishes.spread[own, 0], dishes.spread[own, 2], [gates])[:, 0]
+            gates = [guest.gates(role, meal)]
+            by_numbers = fit_many(dishes.spread[own, 0], dishes.spread[own, 2], gates)[:, 0]
             result[own, column] = np.minimum(result[own, column], by_numbers)
         if guest.never:
             named = [
@@ -109,6 +117,20 @@ def fits(dishes: Shelf, guests: Sequence[Guest], meal: str) -> np.ndarray:
             result[named, column] = 0
         result[shut, column] = -1
     return result
+
+
+def guest_of_day(day: Day, meal: str, never: tuple[str, ...] = ()) -> Guest:
+    """Whose day it is, with what it still leaves at a meal for one dish more."""
+    gates = ((gate, gate.high, left) for gate, left in day.room_at(meal))
+    room = tuple(replace(gate, low=None, high=replace(high, limit=left)) for gate, high, left in gates if high)
+    return Guest(day.eater, never, room)
+
+
+def brings(dishes: Shelf, day: Day) -> np.ndarray:
+    """(dishes,): of all a day still lacks, the parts that one serving brings at the least, added up."""
+    parts = [np.minimum(dishes.spread[:, 0, INDEX[gate.nutrient]] / missing, 1.0) for gate, missing in day.to_come]
+    total: np.ndarray = np.sum(parts, axis=0) if parts else np.zeros(len(dishes.roles))
+    return total
 
 
 def for_everybody(found: np.ndarray) -> np.ndarray:

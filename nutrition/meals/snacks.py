@@ -9,7 +9,6 @@ from nutrition.food.nutrients import INDEX
 from nutrition.limits.gates import SNACK
 from nutrition.meals.day import Day
 from nutrition.meals.room import Fits, fitting_foods, of_one
-from nutrition.meals.table import meal_gates
 from nutrition.tables import words_of
 
 #: Of what is lacking, a food is named for nutrients of which it brings this much at least.
@@ -27,18 +26,10 @@ class Snack:
 def snacks_for(day: Day, never: tuple[str, ...] = (), most: int = 12) -> list[Snack]:
     """What fits, at most so many. Nothing where the day is past a limit already, or may be; for somebody without limits nothing
     is held back and nothing is said."""
-    of_meal, of_serving = meal_gates(day.eater, SNACK)
-    there = day.places.get(SNACK)
-    left = {gate.nutrient: day.left(gate.nutrient) for gate in day.gates if gate.high}
-    for gate in (*of_meal, *of_serving):
-        # A limit of each meal holds for the snack too; the snack's share of the day's is a habit, and no limit.
-        if gate.high and gate.high.target.scope != "day":
-            eaten = float(there.spread[2, :, INDEX[gate.nutrient]].sum()) if there else 0.0
-            left[gate.nutrient] = min(left.get(gate.nutrient, np.inf), gate.high.limit - eaten)
-    ceilings = [gate for gate in (*day.gates, *of_meal, *of_serving) if gate.high and gate.nutrient in left]
-    if not ceilings or min(left.values()) < 0:
+    room = day.room_at(SNACK)
+    if not room or min(left for _, left in room) < 0:
         return []
-    found = fitting_foods(day.eater, ceilings, np.array([left[gate.nutrient] for gate in ceilings]), never)
+    found = fitting_foods(day.eater, [gate for gate, _ in room], np.array([left for _, left in room]), never)
     lacking = {gate.nutrient: missing for gate, missing in day.to_come}
     snacks = [Snack(each, _brings(each, lacking)) for each in found if each.food.part not in words_of("no_snack_alone")]
     return sorted(snacks, key=lambda each: (bool(each.fits.by_label), -sum(each.brings.values()), _as_usual(each)))[

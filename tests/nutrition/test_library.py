@@ -3,11 +3,16 @@
 import numpy as np
 from django.test import SimpleTestCase
 
+from nutrition.food.nutrients import INDEX
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Target
 from nutrition.limits.noted import named_in
 from nutrition.limits.plans import PLANS, Facts, targets_for
-from nutrition.meals.library import Guest, fits, for_everybody, held, packed, shelf, unpacked
+from nutrition.meals.day import day_of
+from nutrition.meals.library import Guest, brings, fits, for_everybody, guest_of_day, held, packed, shelf, unpacked
+from nutrition.meals.portions import Portion
+from nutrition.meals.table import Seat, Served, lay
 from nutrition.reading.recipe import read_recipe
 from nutrition.sheet.examine import examine
 from nutrition.sheet.verdicts import OPEN, SHUT
@@ -81,6 +86,26 @@ class AllAtOnce(SimpleTestCase):
         found = fits(shelf([held(dish) for dish in DISHES], ["whole"] * len(DISHES)), GUESTS, "dinner")
         self.assertEqual(for_everybody(found).tolist(), found.min(axis=1).tolist())
         self.assertEqual(for_everybody(fits(shelf([held(DISHES[0])], ["whole"]), [], "dinner")).tolist(), [1])
+
+    def test_what_a_day_leaves_is_asked_of_every_dish(self):
+        """1,000 mg of sodium a day, 900 mg eaten at lunch: a dish with more than 100 mg is not through, whatever a dinner's share is;
+        what brings the fiber that is still lacking comes first."""
+        eater = Eater(targets=(Target("sodium_mg", maximum=1000), Target("fiber_g", minimum=30)))
+        salt_g = 900 / 387.58  # table salt holds 38,758 mg of sodium in 100 g (USDA)
+        lunch = Served(read_recipe(f"Salt\nServes 1\n{salt_g} g table salt"), "whole")
+        [place] = lay([lunch], [Seat("One", eater, (Portion(1.0, 1.0, 1.0),))], "lunch").places
+        today = day_of(eater, {"lunch": place})
+        self.assertAlmostEqual(today.left("sodium_mg"), 100, delta=1)
+        there = shelf([held(dish) for dish in DISHES], ["whole"] * len(DISHES))
+        found = fits(there, [guest_of_day(today, "dinner")], "dinner")[:, 0]
+        for row, dish in enumerate(DISHES):
+            with self.subTest(dish.title):
+                least, most = (there.spread[row, side, INDEX["sodium_mg"]] for side in (0, 2))
+                left = today.left("sodium_mg")
+                self.assertEqual(found[row], 1 if most <= left else -1 if least > left else 0)
+        brought = brings(there, today)
+        fiber = there.spread[:, 0, INDEX["fiber_g"]]
+        self.assertTrue(np.allclose(brought, np.minimum(fiber / 30, 1), atol=1e-6))
 
     def test_what_is_kept_reads_back(self):
         dishes = [held(dish) for dish in DISHES]

@@ -327,6 +327,32 @@ class DaysAndWeeks(TableTest):
     def week(self):
         return week_of(self.imre, self.monday)
 
+    def dishes(self, meal):
+        return self.client.get(reverse("meals:day_dishes", args=[self.imre.pk, self.monday.isoformat(), meal]))
+
+    def test_dishes_that_stay_within_what_the_day_leaves(self):
+        """Imre has 600 mg of sodium at dinner; what a lunch has eaten of the day is not there for dinner."""
+        broth = make_recipe(self.ana, "Bean stew\nServes 2\n400 g carrots\n1 tsp salt\nMethod\nSimmer.")
+        mild = make_recipe(self.ana, "Mild stew\nServes 2\n400 g carrots\nMethod\nSimmer.")
+        answer = self.dishes("dinner")
+        self.assertContains(answer, "Mild stew")
+        self.put_on(0, "lunch", broth)
+        salty = self.week().days[0].day.left("sodium_mg")
+        self.assertLess(salty, 1200)
+        answer = self.dishes("dinner")
+        self.assertContains(answer, "Mild stew")
+        self.assertNotContains(answer, "Bean stew")
+        self.assertNotContains(self.dishes("breakfast"), "Mild stew")
+        address = reverse("meals:lay", args=[self.imre.pk])
+        self.client.post(address, {"on": self.monday.isoformat(), "meal": "dinner", "recipe": mild.pk})
+        sitting = self.week().days[0].sittings["dinner"]
+        self.assertEqual([each.row.served.title for each in sitting.eaten], ["Mild stew"])
+        noor = week_of(self.noor, self.monday).days[0]
+        self.assertEqual(noor.sittings["dinner"].eaten, ())
+
+    def test_a_meal_that_is_none_is_not_found(self):
+        self.assertEqual(self.dishes("elevenses").status_code, 404)
+
     def test_a_table_is_laid_once_for_a_meal_of_a_household(self):
         one, other = (actions.begin_for(person, self.monday, "dinner", self.ana) for person in (self.imre, self.noor))
         self.assertEqual(one, other)
@@ -622,6 +648,29 @@ class Planned(TableTest):
         Decision(attempt=attempt, choice=Decision.GIVE_UP, reason="", decided_by=self.ana).save()
         keys = {each.key for each in candidates_for([self.imre])}
         self.assertFalse({f"try-{attempt.pk}", f"recipe-{stew.pk}"} & keys)
+
+    def test_marks_for_taste_count_beside_what_was_decided(self):
+        """10 of 10 on what was kept (0.7) is liked at (0.7 + 1) / 2; 0 of 10 at (0.7 - 1) / 2; a stranger's mark is not theirs."""
+        from bench import actions as bench_actions
+        from bench.lessons import decide
+        from kitchen.models import Cook, Tasting
+        from meals.planning import candidates_for
+
+        stew = Recipe.objects.get(title="Carrot and bean stew")
+        _, attempt = bench_actions.take_to_bench(stew, self.imre, "dinner", self.ana)
+        decide(attempt, "keep", "good", self.ana)
+        cook = Cook(attempt=attempt, plan=bench_actions.standing_edit(attempt).dish, started_by=self.ana)
+        cook.save()
+        liked = lambda: next(e.liked for e in candidates_for([self.imre]) if e.key == f"try-{attempt.pk}")  # noqa: E731
+        self.assertEqual(liked(), 0.7)
+        Tasting(cook=cook, taster="A stranger", taste=0).save()
+        self.assertEqual(liked(), 0.7)
+        tasting = Tasting(cook=cook, taster=self.imre.name, taste=10)
+        tasting.save()
+        self.assertAlmostEqual(liked(), 0.85)
+        tasting.taste = 0
+        tasting.save()
+        self.assertAlmostEqual(liked(), -0.15)
 
     def test_a_household_has_one_dinner_for_all(self):
         answer = self.ask(household="on")
