@@ -65,7 +65,7 @@ def benches(request):
             "is_away": is_away,
             "person_lately": lately.person(request),
             "recipes": list(Recipe.objects.filter(is_read=True).only("title")[: IN_A_SELECT + 1]),
-            "people": Person.objects.only("name"),
+            "people": Person.objects.there().only("name"),
             "meals": MEAL_SHARES,
         },
     )
@@ -378,7 +378,7 @@ def table(request, pk, try_pk):
     attempt = _attempt(pk, try_pk)
     edit_ = actions.standing_edit(attempt)
     theirs = attempt.bench.person
-    whole = Person.objects.filter(household=theirs.household) if theirs.household else Person.objects.all()
+    whole = Person.objects.there().filter(household=theirs.household) if theirs.household else Person.objects.there()
     people = whole.annotate(is_theirs=Q(pk=theirs.pk)).order_by("-is_theirs", "name")
     page = Paginator(people, AT_A_TABLE).get_page(request.GET.get("page"))
     sights = [(each, look(attempt.bench, edit_, each.eater, attempt=attempt)) for each in regimens(page.object_list)]

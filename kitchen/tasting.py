@@ -90,7 +90,7 @@ def taste(request, pk):
         "cook": cook,
         "bench": bench,
         "tasted": tasted_of(bench, [cook])[0],
-        "people": [person for person in Person.objects.all() if person.name not in said],
+        "people": [person for person in Person.objects.there() if person.name not in said],
         "choices": Decision.CHOICES,
         "typed": typed,
         "problem": problem,
@@ -110,7 +110,7 @@ def decide(request, pk):
     except Problem as problem:
         bench = cook.attempt.bench
         context = {
-            "cook": cook, "bench": bench, "tasted": tasted_of(bench, [cook])[0], "people": Person.objects.all(),
+            "cook": cook, "bench": bench, "tasted": tasted_of(bench, [cook])[0], "people": Person.objects.there(),
             "choices": Decision.CHOICES, "typed": form.data, "decide_problem": str(problem),
         }  # fmt: skip
         return render(request, "kitchen/taste.html", context, status=422)

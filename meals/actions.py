@@ -39,7 +39,7 @@ def begin(on: date, meal: str, household: str, title: str, user: User, serve_at:
     occasion.save()
     record("meal.begun", by=user, thing=meal)
     if household:
-        for person in Person.objects.filter(household=household)[:MOST_EATERS]:
+        for person in Person.objects.there().filter(household=household)[:MOST_EATERS]:
             _seat(occasion, person, user)
     return occasion
 

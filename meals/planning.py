@@ -38,7 +38,7 @@ def diners_of(person, is_household):
     """The person, and who sits at their table."""
     if not (is_household and person.household):
         return [person]
-    others = Person.objects.filter(household=person.household).exclude(pk=person.pk)
+    others = Person.objects.there().filter(household=person.household).exclude(pk=person.pk)
     return [person, *others]
 
 

@@ -61,7 +61,7 @@ def _meals(request, form, status=200):
         "ahead": ahead,
         "past": past,
         "households": Person.households(),
-        "people": Person.objects.only("name"),
+        "people": Person.objects.there().only("name"),
         "person_lately": lately.person(request),
         "household_lately": form.data.get("household", "") if form.is_bound else lately_with,
         "meals": MEAL_SHARES,
@@ -93,7 +93,7 @@ def _draw(request, occasion, status=200, **context):
     told = {row.pk: batch_words(batch, occasion.on) for row, batch in batches_of([each.row for each in sight.rows])}
     sight.batches = {each.row.pk: told.get(each.row.left_over_of_id or each.row.pk, "") for each in sight.rows}
     sitting = {column.seat.person_id for column in sight.columns}
-    people = Person.objects.exclude(pk__in=[pk for pk in sitting if pk]).only("name", "household")
+    people = Person.objects.there().exclude(pk__in=[pk for pk in sitting if pk]).only("name", "household")
     near = [person for person in people if occasion.household and person.household == occasion.household]
     context = {
         "occasion": occasion,

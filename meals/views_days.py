@@ -49,7 +49,7 @@ def day(request, person_pk, on=""):
         "before": on - timedelta(days=1),
         "after": on + timedelta(days=1),
         "meals": MEAL_SHARES,
-        "people": Person.objects.only("name"),
+        "people": Person.objects.there().only("name"),
     }
     return render(request, "meals/day.html", context)
 
@@ -88,9 +88,10 @@ def week(request, person_pk, on=""):
         "monday": monday,
         "sunday": monday + timedelta(days=6),
         "sight": sight,
-        "has_household": bool(person.household) and Person.objects.filter(household=person.household).count() > 1,
+        "has_household": bool(person.household)
+        and Person.objects.there().filter(household=person.household).count() > 1,
         "batches": [(row, batch_words(batch, row.occasion.on)) for row, batch in sight.batches],
-        "people": Person.objects.only("name"),
+        "people": Person.objects.there().only("name"),
         "before": monday - timedelta(days=7),
         "after": monday + timedelta(days=7),
     }

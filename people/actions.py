@@ -102,6 +102,22 @@ def draft_beside(person: Person, key: str, schools: Mapping[str, str], user: Use
 
 
 @transaction.atomic
+def set_put_away(person: Person, is_away: bool, user: User) -> None:
+    """Out of the lists, or back into them; nothing of theirs changes."""
+    person.claim(put_away_at=timezone.now() if is_away else None)
+    record("person.put_away" if is_away else "person.back", person, by=user)
+
+
+@transaction.atomic
+def another_like(person: Person, user: User) -> Person:
+    """Somebody new with the plans, the household and the shares of a day of somebody else; their limits are drafted anew, and nothing
+    of the other's body, results, allergies or prescriptions comes along."""
+    new = Person(name=f"{person.name[:112]} (copy)", household=person.household)
+    new.meal_shares, new.role_shares, new.card = dict(person.meal_shares), dict(person.role_shares), dict(person.card)
+    return add_person(new, {choice.key: choice.schools for choice in person.plans.all()}, user)
+
+
+@transaction.atomic
 def redraft(person: Person, user: User) -> None:
     """After a change of body weight, energy or age: draft again what nobody stands behind."""
     choices = list(person.plans.all())

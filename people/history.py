@@ -28,6 +28,7 @@ _WORDS = {
     "maximum": "at most",
     "confirmed_on": "confirmed",
     "removed_at": "removed",
+    "put_away_at": "put away",
 }
 
 

@@ -7,7 +7,7 @@ from django.db import models
 from django.urls import reverse
 from django.utils.timezone import localdate
 
-from accounts.scope import PracticeRow, ScopedManager
+from accounts.scope import PracticeRow, ScopedManager, scoped
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
 from nutrition.limits.measured import Measurement, measures
@@ -28,9 +28,17 @@ def default_shares():
     return dict(MEAL_SHARES)
 
 
+class PersonQuerySet(models.QuerySet):
+    """Questions that lists ask of people."""
+
+    def there(self):
+        """Those who are not put away: whom lists show and a new dish can be for."""
+        return self.filter(put_away_at=None)
+
+
 @_kept
 class Person(Versioned, PracticeRow):
-    """Somebody a dish is made for."""
+    """Somebody a dish is made for. `put_away_at`: since when they are out of the lists; all of theirs stays."""
 
     name = models.CharField(max_length=120)
     about = models.TextField(blank=True, help_text="What matters at the stove: who cooks, with what, how much time")
@@ -59,6 +67,9 @@ class Person(Versioned, PracticeRow):
         "accounts.User", on_delete=models.PROTECT, null=True, blank=True, related_name="in_care"
     )
     created_at = models.DateTimeField(auto_now_add=True)
+    put_away_at = models.DateTimeField(null=True, blank=True)
+
+    objects = scoped(PersonQuerySet)
 
     class Meta:
         ordering = ("name",)
@@ -110,7 +121,13 @@ class Person(Versioned, PracticeRow):
     @classmethod
     def households(cls):
         """The words by which tables are told apart."""
-        return cls.objects.exclude(household="").order_by("household").values_list("household", flat=True).distinct()
+        return (
+            cls.objects.there()
+            .exclude(household="")
+            .order_by("household")
+            .values_list("household", flat=True)
+            .distinct()
+        )
 
     @property
     def age_years(self):

@@ -1,14 +1,15 @@
 """Rooms about people."""
 
 from django.contrib import messages
-from django.db.models import Count, Q
+from django.core.paginator import Paginator
+from django.db.models import Count
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
-from nutrition.limits.plans import avoids_of, missing_for
+from nutrition.limits.plans import PLANS, avoids_of, missing_for
 from nutrition.notes import Problem
 from ui.guard import Stale
 
@@ -27,20 +28,61 @@ from .forms import (
     TallyForm,
     TargetForm,
 )
+from .list_forms import AwayForm, SearchForm
 from .models import Person, PersonTally, PersonTarget
 from .regimen import regimen_of
+from .search import ORDERS, searched
+
+#: People on one page of the list.
+A_PAGE = 60
 
 
 @allowed("people.see")
 @require_safe
 def people(request):
-    """Everyone, with their plans and how many of their targets are drafts."""
-    standing = Q(targets__removed_at__isnull=True)
-    everyone = Person.objects.prefetch_related("plans").annotate(
-        count=Count("targets", filter=standing),
-        drafts=Count("targets", filter=standing & Q(targets__confirmed_on__isnull=True)),
+    """Everyone, with their plans and how many of their targets are drafts; or who was put away."""
+    is_away = request.GET.get("away") == "1"
+    return _people(request, SearchForm({"away": "1"} if is_away else {}), request.GET.get("page"))
+
+
+@allowed("people.see")
+@require_POST
+def find(request):
+    """Who answers to what was typed. Posted, so that no name stands in an address, a log or a history."""
+    return _people(request, SearchForm(request.POST), 1)
+
+
+def _people(request, form, page):
+    found = searched(form.words, form.plan, form.order, form.is_away)
+    context = {
+        "page": Paginator(found, A_PAGE).get_page(page),
+        "asked": form,
+        "orders": ORDERS,
+        "plans": PLANS,
+    }
+    return render(request, "people/_people_list.html" if request.htmx else "people/people.html", context)
+
+
+@allowed("people.change")
+@require_POST
+def put_away(request, pk):
+    """Out of the lists, or back."""
+    found, is_back = get_object_or_404(Person, pk=pk), AwayForm(request.POST).is_back
+    actions.set_put_away(found, not is_back, request.user)
+    said = "is in the lists again" if is_back else "is put away. Dishes, cards and history stay as they are"
+    messages.info(request, f"{found} {said}.")
+    return redirect(found)
+
+
+@allowed("people.change")
+@require_POST
+def duplicate(request, pk):
+    """Somebody new on the same plans."""
+    new = actions.another_like(get_object_or_404(Person, pk=pk), request.user)
+    messages.info(
+        request, f"{new} has the same plans, with limits drafted anew. Say who they are: nothing of a body came along."
     )
-    return render(request, "people/people.html", {"people": everyone})
+    return redirect("people:edit", new.pk)
 
 
 def _page(request, person, **context):

@@ -64,11 +64,12 @@ def take_away(recipe: Recipe) -> None:
 
 
 @transaction.atomic
-def set_tags(recipe: Recipe, typed: str) -> None:
-    """Words of the practice's own, divided by commas, each once."""
+def set_shelf(recipe: Recipe, typed: str, folder: str) -> None:
+    """Words of the practice's own, divided by commas, each once; and the folder it lies in."""
     words = (" ".join(word.lower().split())[:30] for word in typed.split(","))
     recipe.tags = list(dict.fromkeys(word for word in words if word))[:MOST_TAGS]
-    recipe.save(update_fields=["tags"])
+    recipe.folder = " ".join(folder.split())[:60]
+    recipe.save(update_fields=["tags", "folder"])
 
 
 @transaction.atomic
@@ -84,7 +85,7 @@ def duplicate(recipe: Recipe, user: User) -> Recipe:
     rows = list(recipe.lines.all())
     steps = recipe.all_steps
     title = f"{recipe.title[: LONGEST_TITLE - 7]} (copy)"
-    copied = ("serves", "serving_grams", "kitchen", "kind", "notes", "source_text", "is_read", "tags")
+    copied = ("serves", "serving_grams", "kitchen", "kind", "notes", "source_text", "is_read", "tags", "folder")
     new = Recipe(title=title, steps=steps, created_by=user, **{name: getattr(recipe, name) for name in copied})
     new.save()
     RecipeLine.objects.bulk_create(

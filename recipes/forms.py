@@ -8,7 +8,7 @@ from nutrition.reading.plain import recipes_in
 from ui.numbers import Asked, TypedNumber
 from ui.posted import whole
 
-from .search import ORDERS
+from .search import DECIDED, ORDERS
 
 SERVINGS = Asked("servings", 500, above=True, example="4")
 SERVING_WEIGHT = Asked("grams for one serving", 5000, above=True, example="310")
@@ -96,16 +96,28 @@ class SearchForm(forms.Form):
         self.minutes = min(whole(data.get("minutes")), 24 * 60)
         self.order = data["order"] if data.get("order") in ORDERS else "title"
         self.is_away = data.get("away") == "1"
-        self.fits = whole(data.get("fits"))
+        self.fits = data.get("fits", "")[:100]
+        self.folder = data.get("folder", "").strip()[:60]
+        self.decided = data["decided"] if data.get("decided") in DECIDED else ""
+        self.mark = min(whole(data.get("mark")), 10)
 
     @property
     def is_asked(self):
         """Whether the list is anything but all of it."""
-        return bool(self.words or self.tag or self.role or self.minutes or self.fits or self.is_away)
+        by_words = self.words or self.tag or self.folder or self.is_away
+        return bool(by_words or self.role or self.minutes or self.fits or self.decided or self.mark)
+
+    @property
+    def tells_of_tries(self):
+        """Whether it asks for what only those may know who see the benches."""
+        return bool(self.decided or self.mark or self.order == "liked")
 
 
-class TagsForm(forms.Form):
+class ShelfForm(forms.Form):
+    """Where a recipe stands in the library."""
+
     tags = forms.CharField(required=False, max_length=400)
+    folder = forms.CharField(required=False, max_length=60)
 
 
 class AwayForm(forms.Form):

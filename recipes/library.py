@@ -11,7 +11,7 @@ from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
 from nutrition.meals.library import SHAPE, Guest, Held, Shelf, fits, for_everybody, held, packed, shelf, unpacked
 from nutrition.meals.oven import hands_on
-from people.regimen import regimen_of
+from people.regimen import regimen_of, regimens
 from records.acting import acting
 
 from .models import Recipe, RecipeLine, Worked
@@ -118,7 +118,17 @@ def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, Fit], int]:
     return {pk: Fit(int(worst), int(count), len(guests)) for pk, worst, count in rows}, found.missing
 
 
+def _guest(regimen):
+    """Whoever a regimen is of, as one a dish is to fit."""
+    person = regimen.person
+    return Guest(regimen.eater, (*noted_words(person.allergies), *noted_words(person.dislikes)))
+
+
 def fits_person(person, meal="dinner"):
     """As `fitting`, of one serving for one person."""
-    never = (*noted_words(person.allergies), *noted_words(person.dislikes))
-    return fitting([Guest(regimen_of(person).eater, never)], meal)
+    return fitting([_guest(regimen_of(person))], meal)
+
+
+def fits_people(people, meal="dinner"):
+    """As `fitting`, of one serving for each of several (a queryset)."""
+    return fitting([_guest(each) for each in regimens(people)], meal)

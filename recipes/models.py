@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from django.db import models
-from django.db.models import F, Value
+from django.db.models import Count, F, Value
 from django.db.models.functions import Length
 from django.urls import reverse
 from django.utils import timezone
@@ -22,7 +22,8 @@ class Recipe(PracticeRow):
     """A dish as written. `is_read`: somebody went through its lines and let it into the library.
 
     `kitchen`: whose pints and spoons its words mean; `kind`: what kind of dish it is, which a person may correct.
-    `part_steps`: the steps of its parts, as they were when the parts were taken in. `tags`: words of the practice's own;
+    `part_steps`: the steps of its parts, as they were when the parts were taken in. `tags`: words of the practice's own; `folder`:
+    the one it lies in, empty for none;
     `put_away_at`: since when it is out of the way of lists and plans.
     """
 
@@ -39,6 +40,7 @@ class Recipe(PracticeRow):
     source_text = models.TextField(blank=True)
     is_read = models.BooleanField(default=False)
     tags = models.JSONField(default=list, blank=True)
+    folder = models.CharField(max_length=60, blank=True)
     put_away_at = models.DateTimeField(null=True, blank=True)
     created_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -46,10 +48,19 @@ class Recipe(PracticeRow):
 
     class Meta:
         ordering = ("title",)
-        indexes = (models.Index(fields=("practice", "title"), name="recipes_by_title"),)
+        indexes = (
+            models.Index(fields=("practice", "title"), name="recipes_by_title"),
+            models.Index(fields=("practice", "folder"), name="recipes_by_folder"),
+        )
 
     def __str__(self):
         return self.title or "Untitled"
+
+    @classmethod
+    def folders(cls):
+        """(folder, how many recipes lie in it) of those that are in use, by name."""
+        there = cls.objects.filter(is_read=True, put_away_at=None).exclude(folder="")
+        return there.order_by("folder").values_list("folder").annotate(Count("pk"))
 
     def get_absolute_url(self):
         return reverse("recipes:recipe" if self.is_read else "recipes:reading", args=[self.pk])

@@ -6,6 +6,7 @@ app_name = "recipes"
 urlpatterns = [
     path("", views.recipes, name="recipes"),
     path("options/", views.options, name="options"),
+    path("folders/", views.folders, name="folders"),
     path("import/", views.bring, name="import"),
     path("<int:pk>/", views.recipe, name="recipe"),
     path("<int:pk>/reading/", views.reading, name="reading"),

@@ -28,10 +28,11 @@ from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
-from .forms import AwayForm, BringForm, FactsForm, LineForm, PartForm, SearchForm, TagsForm, WordsForm
-from .library import fits_person
+from .forms import AwayForm, BringForm, FactsForm, LineForm, PartForm, SearchForm, ShelfForm, WordsForm
+from .library import fits_people, fits_person
 from .models import PartUse, Recipe, RecipeLine, named_in
-from .search import ORDERS, searched
+from .search import DECIDED, ORDERS, searched
+from .touched import touched_by_delete
 
 #: Recipes on one page of the library.
 A_PAGE = 60
@@ -42,16 +43,19 @@ A_PAGE = 60
 def recipes(request):
     """The library: searched by words, foods, tags, parts of a meal, minutes and whom it fits; what is being read stands first."""
     form, context = SearchForm(request.GET), {}
-    columns = ("title", "serves", "is_read", "tags")
-    shown = searched(form.words, form.tag, form.role, form.minutes, form.order, form.is_away).only(*columns)
+    sees_benches = may(request.user, "bench.see")
+    if form.tells_of_tries and not sees_benches:
+        form = SearchForm(
+            {name: value for name, value in request.GET.items() if name not in ("decided", "mark", "order")}
+        )
+    columns = ("title", "serves", "is_read", "tags", "folder")
+    shown = searched(
+        form.words, form.tag, form.role, form.minutes, form.order, form.is_away, form.folder, form.decided, form.mark
+    ).only(*columns)
     if "fits" in request.GET and may(request.user, "people.see"):
-        people = list(Person.objects.all())
-        fits_for = next((each for each in people if each.pk == form.fits), None)
-        context = {"people": people, "fits_for": fits_for}
-        if fits_for:
-            states, context["missing"] = fits_person(fits_for)
+        context, states = _for_whom(form)
+        if states is not None:
             shown = shown.filter(pk__in=[pk for pk, fit in states.items() if fit.state >= 0])
-            context["must_look"] = {pk for pk, fit in states.items() if fit.state == 0}
     page = Paginator(shown, A_PAGE).get_page(request.GET.get("page"))
     names = Recipe.objects.filter(pk__in=[each.pk for each in page], benches__isnull=False)
     eaters = {}
@@ -63,9 +67,33 @@ def recipes(request):
         "recipes": [(each, eaters.get(each.pk, [])) for each in page],
         "asked": form,
         "roles": ROLES,
-        "orders": ORDERS,
+        "orders": {key: words for key, words in ORDERS.items() if sees_benches or key != "liked"},
+        "decisions": DECIDED if sees_benches else {},
     }
     return render(request, "recipes/recipes.html", context)
+
+
+def _for_whom(form):
+    """(what the page shows of whom a dish is to fit, recipe -> how it stands to them): one person, or everybody of a household, which is
+    named by one of them, since no name stands in an address."""
+    people = list(Person.objects.there())
+    homes = {each.household: f"home-{each.pk}" for each in reversed(people) if each.household}
+    context = {"people": people, "households": sorted(homes.items())}
+    is_home, number = form.fits.startswith("home-"), whole(form.fits.removeprefix("home-"))
+    one = next((each for each in people if each.pk == number), None)
+    if one is None or (is_home and not one.household):
+        return context, None
+    if is_home:
+        states, missing = fits_people(Person.objects.there().filter(household=one.household))
+    else:
+        states, missing = fits_person(one)
+    context |= {
+        "fits_for": f"everybody of {one.household}" if is_home else str(one),
+        "fits": homes[one.household] if is_home else one.pk,
+        "missing": missing,
+        "must_look": {pk for pk, fit in states.items() if fit.state == 0},
+    }
+    return context, states
 
 
 @allowed("recipes.see")
@@ -75,6 +103,13 @@ def options(request):
     words = request.GET.get("q", "").strip()[:80]
     found = Recipe.objects.filter(is_read=True, title__icontains=words).exclude(pk=whole(request.GET.get("not")))
     return render(request, "ui/options.html", {"rows": found.only("title")[:IN_A_SELECT]})
+
+
+@allowed("recipes.see")
+@require_safe
+def folders(request):
+    """The folders in use, as options of a text box (htmx)."""
+    return render(request, "recipes/_folders.html", {"folders": Recipe.folders()})
 
 
 @allowed("recipes.change")
@@ -266,7 +301,7 @@ def _recipe(request, found, status=200, **context):
             "as_food": _as_food(found, dish),
             "holds": [(key, analysis.amount(key), _clearly_more(analysis, key)) for key in CORE_KEYS],
             "benches": benches,
-            "people": Person.objects.all(),
+            "people": Person.objects.there(),
             "person_lately": lately.person(request),
         }
         | context,
@@ -311,10 +346,11 @@ def part(request, pk):
 @allowed("recipes.change")
 @require_POST
 def tags(request, pk):
-    """Words of the practice's own for a recipe."""
-    found, form = get_object_or_404(Recipe, pk=pk), TagsForm(request.POST)
+    """Words of the practice's own for a recipe, and its folder."""
+    found, form = get_object_or_404(Recipe, pk=pk), ShelfForm(request.POST)
     if form.is_valid():
-        actions.set_tags(found, form.cleaned_data["tags"])
+        folder = form.cleaned_data["folder"] if "folder" in form.data else found.folder
+        actions.set_shelf(found, form.cleaned_data["tags"], folder)
     else:
         messages.error(request, first_error(form))
     return redirect(found)
@@ -342,10 +378,12 @@ def duplicate(request, pk):
 
 
 @allowed("recipes.change")
-@require_POST
+@require_http_methods(["GET", "POST"])
 def delete(request, pk):
-    """Take a recipe that is still being read away again."""
+    """Take a recipe away for good; looked at, what that would touch."""
     found = get_object_or_404(Recipe, pk=pk)
+    if request.method == "GET":
+        return render(request, "recipes/delete.html", {"recipe": found, "touched": touched_by_delete(found)})
     try:
         actions.take_away(found)
     except Problem as problem:

@@ -17,6 +17,8 @@ ACTS = {
     "person.seen": "looked at {person}",
     "person.added": "added {person}",
     "person.changed": "changed {person}: {thing}",
+    "person.put_away": "put {person} away",
+    "person.back": "took {person} back into the lists",
     "person.plans": "set the plans of {person}: {thing}",
     "person.settled": "settled a conflict of {person}: {thing}",
     "person.measured": "wrote down what was measured of {person}",

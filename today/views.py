@@ -37,7 +37,7 @@ def today(request):
     seen = list(to_finish.union(finished, all=True).order_by("-touched_at")) if sees_benches else []
     cards = list(Release.objects.to_look_at().select_related("bench__person__held_to")[:12]) if sees_benches else []
     standing_drafts = Q(targets__removed_at__isnull=True, targets__confirmed_on__isnull=True)
-    drafts = Person.objects.annotate(drafts=Count("targets", filter=standing_drafts)).filter(drafts__gt=0)
+    drafts = Person.objects.there().annotate(drafts=Count("targets", filter=standing_drafts)).filter(drafts__gt=0)
     return render(
         request,
         "today/today.html",
@@ -73,7 +73,9 @@ def find(request):
     if words:
         found, person = _dishes(request, words)
         context |= {
-            "people": Person.objects.filter(name__icontains=words)[:8] if may(request.user, "people.see") else (),
+            "people": Person.objects.there().filter(name__icontains=words)[:8]
+            if may(request.user, "people.see")
+            else (),
             "recipes": found,
             "fits_for": person,
             "foods": search_foods(words, 12),

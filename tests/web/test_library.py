@@ -1,13 +1,20 @@
 """The library searched, tagged, put away, duplicated; each question within its budget at many dishes."""
 
+from datetime import date
+
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
+from accounts.models import User
+from bench import actions as bench_actions
+from bench.lessons import decide
+from kitchen.models import Tasting
+from meals import actions as meal_actions
 from recipes import actions
 from recipes.models import Recipe, Worked
 from recipes.search import searched
-from tests.web.base import PracticeTest, make_recipe
+from tests.web.base import PracticeTest, finished_cook, make_person, make_recipe
 
 RICE = "Herb rice\nServes 4\n300 g white rice\n10 g parsley\nMethod\nSimmer for 15 minutes."
 TOAST = "Cheese toast\nServes 2\n4 slices white bread (30 g each)\n100 g cheddar\nMethod\nGrill for 5 minutes."
@@ -49,6 +56,83 @@ class Library(PracticeTest):
         self.assertNotContains(answer, "Cheese toast")
         self.assertContains(self.get(tag="nothing"), "No recipe of the library answers to that.")
 
+    def test_folders(self):
+        address = reverse("recipes:tags", args=[self.rice.pk])
+        self.client.post(address, {"tags": "", "folder": "  Winter   suppers "})
+        self.rice.refresh_from_db()
+        self.assertEqual(self.rice.folder, "Winter suppers")
+        self.assertEqual(self.titles(folder="Winter suppers"), ["Herb rice"])
+        self.assertEqual(list(Recipe.folders()), [("Winter suppers", 1)])
+        self.assertContains(self.client.get(reverse("recipes:folders")), "Winter suppers")
+        self.assertContains(self.get(folder="Winter suppers"), "Herb rice")
+        self.assertNotContains(self.get(folder="Winter suppers"), "Cheese toast")
+        self.client.post(address, {"tags": "weekday"})  # a form drawn before there were folders
+        self.rice.refresh_from_db()
+        self.assertEqual(self.rice.folder, "Winter suppers")
+
+    def test_by_what_was_decided_the_latest_counts_and_by_marks(self):
+        _, attempt = bench_actions.take_to_bench(self.rice, self.person, "dinner", self.ana)
+        self.assertEqual(self.titles(decided="keep"), [])
+        self.assertIn("Herb rice", self.titles(decided="uncooked"))
+        decide(attempt, "keep", "good", self.ana)
+        self.assertEqual(self.titles(decided="keep"), ["Herb rice"])
+        decide(attempt, "give up", "It stuck.", self.ana)
+        self.assertEqual(self.titles(decided="keep"), [])
+        self.assertEqual(self.titles(decided="give up"), ["Herb rice"])
+        cook = finished_cook(attempt, self.ana)
+        self.assertNotIn("Herb rice", self.titles(decided="uncooked"))
+        for taster, mark in (("Imre", 9.0), ("Ana", 6.0)):
+            Tasting(cook=cook, taster=taster, taste=mark).save()
+        self.assertEqual(self.titles(least_mark=7), ["Herb rice"])  # 7.5 of 10
+        self.assertEqual(self.titles(least_mark=8), [])
+        self.assertEqual(self.titles(order="liked")[0], "Herb rice")
+        self.assertContains(self.get(decided="give up", mark="7"), "Herb rice")
+        self.assertNotContains(self.get(decided="keep"), "Herb rice")
+
+    def test_whoever_sees_no_bench_is_told_nothing_of_tries(self):
+        _, attempt = bench_actions.take_to_bench(self.rice, self.person, "dinner", self.ana)
+        decide(attempt, "give up", "It stuck.", self.ana)
+        cook = User.objects.create_user(
+            "ki@example.org", "a long password", name="Ki", role="kitchen", practice=self.ana.practice
+        )
+        self.sign_in(cook)
+        answer = self.get(decided="give up")
+        self.assertContains(answer, "Cheese toast")
+        self.assertNotContains(answer, "whatever became of it")
+
+    def test_fits_everybody_of_a_household(self):
+        """The toast has milk in it: through for nobody who has a household with Noor, who keeps milk out."""
+        self.person.household = "Harbor"
+        self.person.save()
+        noor = make_person(self.ana, "Noor", {"free-of:milk": {}}, household="Harbor")
+        alone = make_person(self.ana, "Solo", {})
+        self.assertContains(self.get(fits=alone.pk), "Cheese toast")
+        answer = self.get(fits=f"home-{noor.pk}")
+        self.assertContains(answer, "everybody of Harbor")
+        self.assertNotContains(answer, "Cheese toast")
+        self.assertContains(answer, "Herb rice")
+        self.assertContains(self.get(fits="home-999"), "Cheese toast")  # nobody: nothing is asked
+
+    def test_deleting_tells_what_it_would_touch(self):
+        address = reverse("recipes:delete", args=[self.rice.pk])
+        self.assertContains(self.client.get(address), "Nothing else uses it.")
+        occasion = meal_actions.begin(date(2026, 12, 24), "dinner", "", "", self.ana)
+        row = meal_actions.add_recipe(occasion, None, self.rice)
+        answer = self.client.get(address)
+        self.assertContains(answer, "It stands on these tables")
+        self.assertContains(answer, "December 24, 2026")
+        bench_actions.take_to_bench(self.rice, self.person, "dinner", self.ana)
+        answer = self.client.get(address)
+        self.assertContains(answer, "So it cannot be deleted.")
+        self.assertContains(answer, str(self.person))
+        self.client.post(address)
+        self.assertTrue(Recipe.objects.filter(pk=self.rice.pk).exists())
+        self.rice.benches.all().delete()
+        self.client.post(address)
+        self.assertFalse(Recipe.objects.filter(pk=self.rice.pk).exists())
+        row.refresh_from_db()
+        self.assertEqual(row.kept.title, "Herb rice")  # the table keeps it
+
     def test_put_away_is_out_of_every_list_and_comes_back_whole(self):
         from recipes.library import library
 
@@ -70,8 +154,6 @@ class Library(PracticeTest):
         self.assertEqual(len(Recipe.objects.get(pk=self.rice.pk).dish.lines), 2)
 
     def test_a_reader_finds_and_writes_nothing(self):
-        from accounts.models import User
-
         Worked.objects.all().delete()
         reader = User.objects.create_user(
             "re@example.org", "a long password", name="Re", role="reader", practice=self.ana.practice

@@ -2,12 +2,15 @@
 
 import re
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
 from accounts.models import User
 from people import actions as people_actions
-from people.models import Person, PersonTarget
+from people.models import Person, PersonTarget, PlanChoice
 from people.regimen import regimen_of
+from people.search import searched
 from tests.web.base import PracticeTest, make_person
 
 
@@ -231,3 +234,71 @@ class TwoTabs(PracticeTest):
         people_actions.save_target(target, self.ana)
         self.client.post(reverse("people:delete_target", args=[target.pk]), {"seen": seen})
         self.assertTrue(self.person.targets.filter(pk=target.pk).exists())
+
+
+class TheList(PracticeTest):
+    """Found by what is typed, put away, begun anew; no name in an address."""
+
+    def setUp(self):
+        super().setUp()
+        self.person.household = "Harbor"
+        self.person.save()
+        self.noor = make_person(self.ana, "Noor", {"free-of:milk": {}}, household="Harbor")
+        self.solo = make_person(self.ana, "Solo", {"diabetes": {}})
+
+    def found(self, **asked):
+        answer = self.client.post(reverse("people:find"), asked, headers={"HX-Request": "true"})
+        return [person.name for person in answer.context["page"]]
+
+    def test_by_name_household_plan_and_order(self):
+        self.assertEqual(self.found(q="noo"), ["Noor"])
+        self.assertEqual(self.found(q="harbor"), ["Imre", "Noor"])
+        self.assertEqual(self.found(q="harbor noor"), ["Noor"])
+        self.assertEqual(self.found(plan="diabetes"), ["Solo"])
+        self.assertEqual(self.found(order="newest")[0], "Solo")
+        self.assertEqual(self.found(plan="no plan", order="by moon"), ["Imre", "Noor", "Solo"])
+        answer = self.client.post(reverse("people:find"), {"q": "nobody of that name"})
+        self.assertContains(answer, "Nobody answers to that.")
+
+    def test_targets_are_counted_once_whatever_is_asked(self):
+        [imre] = [p for p in searched(plan="low-sodium") if p.name == "Imre"]
+        self.assertEqual((imre.count, imre.drafts), (1, 1))
+
+    def test_a_page_is_sixty_at_the_same_cost(self):
+        def queries():
+            with CaptureQueriesContext(connection) as found:
+                self.client.get(reverse("people:people"))
+            return len(found)
+
+        queries()
+        few = queries()
+        Person.objects.bulk_create(
+            Person(name=f"Guest {number:03}", practice=self.ana.practice) for number in range(70)
+        )
+        self.assertLessEqual(queries(), few)
+        answer = self.client.get(reverse("people:people"))
+        self.assertContains(answer, "1 to 60 of 73")
+        self.assertContains(self.client.get(reverse("people:people"), {"page": 2}), "61 to 73 of 73")
+
+    def test_put_away_they_are_in_no_list_and_all_of_theirs_stays(self):
+        address = reverse("people:put_away", args=[self.noor.pk])
+        self.client.post(address)
+        self.assertEqual(self.found(q="harbor"), ["Imre"])
+        self.assertContains(self.client.get(reverse("people:people"), {"away": "1"}), "Noor")
+        self.assertNotContains(self.client.get(reverse("bench:benches")), "Noor")
+        self.assertNotContains(self.client.post(reverse("find"), {"q": "Noor"}), self.noor.get_absolute_url())
+        self.assertEqual(PlanChoice.objects.filter(person=self.noor).count(), 1)
+        history = self.client.get(reverse("office:person_log", args=[self.noor.pk]))
+        self.assertContains(history, "put away")
+        self.client.post(address, {"back": "1"})
+        self.assertEqual(self.found(q="harbor"), ["Imre", "Noor"])
+
+    def test_another_like_them_has_the_plans_and_nothing_of_the_body(self):
+        """Prescriptions, allergies, weight and results are somebody's own."""
+        kim = make_person(self.ana, "Kim", {"kidney": {}, "low-sodium": {}}, weight_kg=70, allergies="kiwi")
+        people_actions.confirm(kim.targets.first(), self.ana)
+        self.client.post(reverse("people:duplicate", args=[kim.pk]))
+        new = Person.objects.get(name="Kim (copy)")
+        self.assertEqual({choice.key for choice in new.plans.all()}, {"kidney", "low-sodium"})
+        self.assertEqual((new.weight_kg, new.allergies, new.measured), (None, "", []))
+        self.assertTrue(all(target.is_draft for target in new.targets.all()))

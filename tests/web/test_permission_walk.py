@@ -54,6 +54,9 @@ ADDRESSES = {
     "people:people": (NO_ROW, [], "get"),
     "people:add": (NO_ROW, [], "get"),
     "people:person": (OWN, ["person"], "get"),
+    "people:find": (NO_ROW, [], "post"),
+    "people:put_away": (OWN, ["person"], "post"),
+    "people:duplicate": (OWN, ["person"], "post"),
     "people:edit": (OWN, ["person"], "get"),
     "people:plans": (OWN, ["person"], "get"),
     "people:foresee": (OWN, ["person"], "post"),
@@ -77,6 +80,7 @@ ADDRESSES = {
     "recipes:recipes": (NO_ROW, [], "get"),
     "recipes:import": (NO_ROW, [], "get"),
     "recipes:options": (NO_ROW, [], "get"),
+    "recipes:folders": (NO_ROW, [], "get"),
     "recipes:recipe": (OWN, ["recipe"], "get"),
     "recipes:reading": (OWN, ["recipe"], "get"),
     "recipes:rewrite": (OWN, ["recipe"], "post"),
@@ -132,6 +136,7 @@ ADDRESSES = {
     "meals:clear": (OWN, ["occasion"], "post"),
     "meals:today_of": (OWN, ["person"], "get"),
     "meals:day": (OWN, ["person", "on"], "get"),
+    "meals:day_dishes": (OWN, ["person", "on", "meal"], "get"),
     "meals:whose": (OWN, [], "get"),
     "meals:week": (OWN, ["person"], "get"),
     "meals:week_from": (OWN, ["person", "on"], "get"),
@@ -194,7 +199,7 @@ WORKS, LEADS = {OWNER, PRACTITIONER, STAFF}, {OWNER, PRACTITIONER}
 MAY = [
     (
         EVERYONE,
-        "today keys find recipes:recipes recipes:options recipes:recipe kitchen:cooks kitchen:stove kitchen:foods kitchen:scale",
+        "today keys find recipes:recipes recipes:options recipes:folders recipes:recipe kitchen:cooks kitchen:stove kitchen:foods kitchen:scale",
     ),
     (
         EVERYONE,
@@ -204,7 +209,7 @@ MAY = [
     (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join live ready metrics"),
     (
         SEES_PEOPLE,
-        "people:people people:person bench:benches bench:bench bench:try bench:compare bench:why bench:table bench:jars",
+        "people:people people:find people:person bench:benches bench:bench bench:try bench:compare bench:why bench:table bench:jars",
     ),
     (
         SEES_PEOPLE,
@@ -213,7 +218,7 @@ MAY = [
     (SEES_PEOPLE, "handouts:released_pdf handouts:paper_state handouts:card handouts:card_pdf"),
     (
         DRAFTS,
-        "people:add people:edit people:plans people:settle people:shares people:role_shares people:course people:add_tally",
+        "people:add people:put_away people:duplicate people:edit people:plans people:settle people:shares people:role_shares people:course people:add_tally",
     ),
     (DRAFTS, "handouts:lay_out people:foresee people:measure people:take_back_measured people:draft_again"),
     (DRAFTS, "people:delete_tally people:add_target people:edit_target people:delete_target"),
@@ -224,7 +229,7 @@ MAY = [
     ),
     (
         SEES_PEOPLE,
-        "meals:meals meals:table meals:find meals:today_of meals:day meals:whose meals:shopping meals:sheet meals:calendar meals:week meals:week_from",
+        "meals:meals meals:table meals:find meals:today_of meals:day meals:day_dishes meals:whose meals:shopping meals:sheet meals:calendar meals:week meals:week_from",
     ),
     (
         DRAFTS,
@@ -295,6 +300,7 @@ class Owned(PracticeTest):
         self.owned = {
             "occasion": occasion.pk,
             "on": "2026-12-24",
+            "meal": "dinner",
             "on_table": on_table.pk,
             "table_errand": self.errand("table").pk,
             "plan_errand": self.errand("plan", person=self.person.pk, monday="2026-12-21").pk,
