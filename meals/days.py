@@ -14,13 +14,13 @@ from nutrition.food.nutrients import INDEX
 from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.noted import noted_words
-from nutrition.limits.roles import guess_role
+from nutrition.limits.roles import ROLES, WHOLE, guess_role
 from nutrition.meals.day import Day, day_of
 from nutrition.meals.leftovers import Batch, Use, batch_of
 from nutrition.meals.library import brings, fits, guest_of_day
 from nutrition.meals.portions import Portion
 from nutrition.meals.snacks import Snack, snacks_for
-from nutrition.meals.suits import meals_for
+from nutrition.meals.suits import is_enough, meals_for
 from nutrition.meals.table import Crossing, Place, lay
 from nutrition.meals.table import Seat as CoreSeat
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
@@ -35,6 +35,8 @@ MEALS = tuple(MEAL_SHARES)
 WEEK = 7
 #: Nobody eats on from a batch older than this, frozen or not.
 LOOK_BACK = 30
+#: The meals at which one thing is the meal, and others stand beside it.
+MAIN_DISHES = ("lunch", "dinner")
 #: Codes of what a dish takes of a meal.
 BY_NUMBERS = ("takes", "serving")
 
@@ -191,11 +193,13 @@ class WeekSight:
 
 @dataclass(frozen=True)
 class Fitting:
-    """A dish of the library that a day has room for. `brings`: of all the day still lacks, in parts, added up."""
+    """A dish of the library that a day has room for. `role`: the label of the part of a meal it is, empty for what is eaten by itself;
+    `brings`: of all the day still lacks, in parts, added up."""
 
     pk: int
     title: str
     state: str
+    role: str
     brings: float
 
 
@@ -207,12 +211,17 @@ def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting
     never = (*noted_words(person.allergies), *noted_words(person.dislikes))  # type: ignore[attr-defined]
     states = fits(there.shelf, [guest_of_day(sight.day, meal, never)], meal)[:, 0]
     brought = brings(there.shelf, sight.day)
-    found = [
-        Fitting(there.pks[at], there.titles[at], OPEN if states[at] == 1 else UNSURE, float(brought[at]))
-        for at in np.flatnonzero(states >= 0)
-        if meal in meals_for(there.kinds[at], there.titles[at], guess_role(there.kinds[at], there.titles[at], "dinner"))
-    ]
-    found.sort(key=lambda each: (each.state != OPEN, -each.brings, each.title))
+    found = []
+    for at in np.flatnonzero(states >= 0):
+        title, kind = there.titles[at], there.kinds[at]
+        role = guess_role(kind, title, "dinner")
+        if meal not in meals_for(kind, title, role):
+            continue
+        energy, protein = (float(there.shelf.spread[at, 1, INDEX[key]]) for key in ("energy_kcal", "protein_g"))
+        is_part = meal in MAIN_DISHES and not is_enough(energy, protein)
+        label = ROLES["side" if role == WHOLE else role].label if is_part else ""
+        found.append(Fitting(there.pks[at], title, OPEN if states[at] == 1 else UNSURE, label, float(brought[at])))
+    found.sort(key=lambda each: (bool(each.role), each.state != OPEN, -each.brings, each.title))
     return found[:most], there.missing
 
 

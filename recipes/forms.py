@@ -108,6 +108,11 @@ class SearchForm(forms.Form):
         return bool(by_words or self.role or self.minutes or self.fits or self.decided or self.mark)
 
     @property
+    def is_narrowed(self):
+        """Whether it asks for more than words, and the tag one came by."""
+        return bool(self.folder or self.role or self.minutes or self.decided or self.mark)
+
+    @property
     def tells_of_tries(self):
         """Whether it asks for what only those may know who see the benches."""
         return bool(self.decided or self.mark or self.order == "liked")

@@ -36,6 +36,8 @@ from .touched import touched_by_delete
 
 #: Recipes on one page of the library.
 A_PAGE = 60
+#: So many are named where none fits a whole household.
+NEAREST = 6
 
 
 @allowed("recipes.see")
@@ -92,8 +94,18 @@ def _for_whom(form):
         "fits": homes[one.household] if is_home else one.pk,
         "missing": missing,
         "must_look": {pk for pk, fit in states.items() if fit.state == 0},
+        "nearest": _nearest(states) if is_home else [],
     }
     return context, states
+
+
+def _nearest(states):
+    """[(recipe, how it stands)] of those that are through for most of a household, where none is for everybody."""
+    if any(fit.state >= 0 for fit in states.values()):
+        return []
+    best = sorted((pk for pk, fit in states.items() if fit.through), key=lambda pk: states[pk].order)[:NEAREST]
+    found = Recipe.objects.only("title", "is_read").in_bulk(best)
+    return [(found[pk], states[pk]) for pk in best]
 
 
 @allowed("recipes.see")

@@ -12,7 +12,6 @@ from nutrition.tables import read_table
 WHOLE = "whole"
 #: Meals whose dish stands alone as a rule.
 _ALONE = ("breakfast", "snack")
-#: What a title says a dish lies in or goes with is not what it is: "cod in parsley sauce" is no sauce.
 _LIES_IN = re.compile(r"\b(?:in|with|on|over)\b", re.I)
 
 
@@ -35,6 +34,15 @@ def _read(row: dict[str, str]) -> Role:
 ROLES = {row["key"]: _read(row) for row in read_table("roles.tsv")}
 
 
+def itself(title: str) -> str:
+    """A title without what the dish lies in or goes with, which is not what it is.
+
+    >>> itself("Cod in parsley sauce"), itself("Harbor stew with toasts")
+    ('Cod ', 'Harbor stew ')
+    """
+    return _LIES_IN.split(title)[0]
+
+
 def guess_role(kind: str, title: str, meal: str) -> str:
     """The role a dish has as a rule; a person may correct it.
 
@@ -43,7 +51,6 @@ def guess_role(kind: str, title: str, meal: str) -> str:
     """
     if meal in _ALONE:
         return WHOLE
-    itself = _LIES_IN.split(title)[0]
-    named = (key for key, role in ROLES.items() if role.words and role.words.search(itself))
+    named = (key for key, role in ROLES.items() if role.words and role.words.search(itself(title)))
     usual = (key for key, role in ROLES.items() if kind in role.kinds)
     return next(named, None) or next(usual, WHOLE)

@@ -3,6 +3,7 @@
 import functools
 import re
 
+from nutrition.limits.roles import itself
 from nutrition.sheet.analysis import Analysis
 from nutrition.tables import read_table
 
@@ -24,7 +25,16 @@ A_MEAL_KCAL, A_MEAL_PROTEIN_G = 180.0, 6.0
 
 def is_a_meal(analysis: Analysis) -> bool:
     """Whether a serving is enough of a thing to be a lunch or a dinner."""
-    return analysis.amount("energy_kcal") >= A_MEAL_KCAL and analysis.amount("protein_g") >= A_MEAL_PROTEIN_G
+    return is_enough(analysis.amount("energy_kcal"), analysis.amount("protein_g"))
+
+
+def is_enough(energy_kcal: float, protein_g: float) -> bool:
+    """As `is_a_meal`, of what a serving brings.
+
+    >>> is_enough(420, 18), is_enough(90, 1)
+    (True, False)
+    """
+    return energy_kcal >= A_MEAL_KCAL and protein_g >= A_MEAL_PROTEIN_G
 
 
 def meals_for(kind: str, title: str, role: str) -> frozenset[str]:
@@ -32,10 +42,10 @@ def meals_for(kind: str, title: str, role: str) -> frozenset[str]:
 
     >>> sorted(meals_for("any", "Overnight oats with pear", "whole")), sorted(meals_for("stew", "Lamb stew", "whole"))
     (['breakfast', 'snack'], ['dinner', 'lunch'])
-    >>> sorted(meals_for("sauce", "Pepper sauce", "sauce"))
-    []
+    >>> sorted(meals_for("sauce", "Pepper sauce", "sauce")), sorted(meals_for("stew", "Fish stew with toasts", "whole"))
+    ([], ['dinner', 'lunch'])
     """
-    named = next((meals for words, meals in _words() if words.search(title)), None)
+    named = next((meals for words, meals in _words() if words.search(itself(title))), None)
     if named is not None:
         return named
     of_role, of_kind = _by("role"), _by("kind")
