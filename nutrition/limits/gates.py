@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from types import MappingProxyType
 
 from nutrition.food.nutrients import BY_KEY, KEYS
-from nutrition.limits.roles import ROLES, WHOLE
+from nutrition.limits.roles import WHOLE, share_of
 from nutrition.notes import Note, note
 
 SCOPES = ("day", "meal", "serving")
@@ -156,7 +156,7 @@ def gates_for(
     """
     if meal not in shares:
         raise ValueError(f"{meal!r} is not a meal; one of {', '.join(shares)}")
-    part = role_shares.get(role, ROLES[role].share)
+    part = share_of(role, meal, role_shares)
     lows: dict[str, Post] = {}
     highs: dict[str, Post] = {}
     order: dict[str, None] = {}

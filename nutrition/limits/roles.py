@@ -5,7 +5,9 @@ reached over the meal or the day. Shares and guesses: tables/roles.tsv.
 """
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from nutrition.tables import read_table
 
@@ -17,21 +19,34 @@ _LIES_IN = re.compile(r"\b(?:in|with|on|over)\b", re.I)
 
 @dataclass(frozen=True, slots=True)
 class Role:
-    """`label`: as one would say it; `share`: of what a meal allows; `words` of a title and `kinds` of dishes that are one."""
+    """`label`: as one would say it; `share`: of what a meal allows; `words` of a title and `kinds` of dishes that are one; `alone_at`:
+    meals of which it may take all."""
 
     label: str
     share: float
     words: re.Pattern[str] | None
     kinds: frozenset[str]
+    alone_at: frozenset[str]
 
 
 def _read(row: dict[str, str]) -> Role:
     words = re.compile(row["words"], re.I) if row["words"] else None
-    return Role(row["label"], float(row["share"]), words, frozenset(row["kinds"].split()))
+    return Role(
+        row["label"], float(row["share"]), words, frozenset(row["kinds"].split()), frozenset(row["alone_at"].split())
+    )
 
 
 #: key -> role, in the order of a menu.
 ROLES = {row["key"]: _read(row) for row in read_table("roles.tsv")}
+
+
+def share_of(role: str, meal: str, own: Mapping[str, float] = MappingProxyType({})) -> float:
+    """The part of what a meal allows that a dish in this role may take. `own`: somebody's own shares.
+
+    >>> share_of("side", "dinner"), share_of("side", "dinner", {"side": 0.4}), share_of("snack", "snack")
+    (0.25, 0.4, 1.0)
+    """
+    return 1.0 if meal in ROLES[role].alone_at else own.get(role, ROLES[role].share)
 
 
 def itself(title: str) -> str:

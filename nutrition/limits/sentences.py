@@ -24,7 +24,7 @@ def _post(
     per = f"{stated} {BY_KEY[nutrient].unit} a {scope}"
     if scope == "day" and share != 1:
         per += f", {share:.0%} of it at {meal}"
-    if role != WHOLE:
+    if role != WHOLE and part != 1:
         per += f", {part:.0%} of that for a {ROLES[role].label}"
     return f"{owner}{per}{f' ({source})' if source else ''}"
 

@@ -18,6 +18,7 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, names_called
 from nutrition.limits.plans import avoids_of
+from nutrition.limits.roles import ROLES
 from nutrition.meals.day import Day
 from nutrition.reading.unlisted import unlisted
 from nutrition.sheet.analysis import analyze
@@ -25,8 +26,9 @@ from nutrition.sheet.verdicts import fit_many
 
 #: What a plan can keep out, in the order of the columns of a shelf.
 COLUMNS = tuple(TAGS)
-#: Changes whenever what Held keeps would not be read right any more.
-SHAPE = hashlib.sha256("|".join((*KEYS, *COLUMNS)).encode()).hexdigest()[:16]
+_GUESSED = (f"{key}{role.words.pattern if role.words else ''}" for key, role in ROLES.items())
+#: Changes whenever what is kept of a dish would not be read right any more: Held, and the role that was guessed.
+SHAPE = hashlib.sha256("|".join((*KEYS, *COLUMNS, *_GUESSED)).encode()).hexdigest()[:16]
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ is."""
 from dataclasses import dataclass
 
 from nutrition.food.nutrients import INDEX
-from nutrition.limits.roles import ROLES
+from nutrition.limits.roles import share_of
 from nutrition.meals.table import Place, Table
 from nutrition.notes import Note, note
 from nutrition.sheet.verdicts import OPEN, SHUT
@@ -39,8 +39,7 @@ def _shares(table: Table, place: Place) -> list[float]:
     """What each dish may take of the meal; those that are eaten share all of it where no role leaves room."""
     own = place.seat.eater.role_shares
     wanted = [
-        own.get(dish.role, ROLES[dish.role].share) if place.seat.portions[at] else 0.0
-        for at, dish in enumerate(table.dishes)
+        share_of(dish.role, table.meal, own) if place.seat.portions[at] else 0.0 for at, dish in enumerate(table.dishes)
     ]
     total = sum(wanted)
     return [each / total for each in wanted] if total > 1 else wanted

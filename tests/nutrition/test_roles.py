@@ -41,6 +41,17 @@ class Shares(SimpleTestCase):
         [gate] = gates_for([Target("sodium_mg", minimum=10, maximum=140, scope="serving")], "dinner", role="bread")
         self.assertEqual((gate.low.limit, gate.high.limit, gate.high.of), (10, 140, None))
 
+    def test_a_breakfast_dish_or_a_snack_may_take_all_of_its_own_meal_and_a_part_of_another(self):
+        for role, own_meal in (("breakfast", "breakfast"), ("snack", "snack")):
+            with self.subTest(role):
+                [gate] = gates_for(DAY[:1], own_meal, role=role, role_shares={role: 0.1})
+                [whole] = gates_for(DAY[:1], own_meal)
+                self.assertEqual(gate.high.limit, whole.high.limit)
+                self.assertNotIn("of that for", str(gate.high.reason))
+                [gate] = gates_for(DAY[:1], "dinner", role=role)
+                self.assertAlmostEqual(gate.high.limit, 805 * ROLES[role].share)
+        self.assertFalse(any(gate.low for gate in gates_for(DAY, "breakfast", role="breakfast")))
+
     def test_the_whole_meal_is_as_it_was(self):
         self.assertEqual(gates_for(DAY, "lunch"), gates_for(DAY, "lunch", role=WHOLE))
         self.assertEqual(ROLES[WHOLE].share, 1.0)
@@ -57,7 +68,9 @@ class Shares(SimpleTestCase):
             ("salad", "Carrot salad", "dinner", "salad"), ("stew", "Beef stew", "dinner", WHOLE), ("bread", "Rye loaf", "lunch", "bread"),
             ("cake", "Ginger cake", "dinner", "dessert"), ("cake", "Scones", "breakfast", WHOLE), ("sauce", "Tomato sauce", "dinner", "sauce"),
             ("sauce", "Cod in parsley sauce", "dinner", WHOLE), ("any", "Mango smoothie", "lunch", "drink"), ("any", "Berry compote", "dinner", "dessert"),
-            ("salad", "Carrot salad", "snack", WHOLE),
+            ("salad", "Carrot salad", "snack", WHOLE), ("any", "Overnight oats with pear", "dinner", "breakfast"),
+            ("any", "Seed crackers", "dinner", "snack"), ("any", "Overnight oats", "breakfast", WHOLE), ("any", "Poached pears", "dinner", "dessert"),
+            ("stew", "Fish stew with oats", "dinner", WHOLE),
         ):  # fmt: skip
             self.assertEqual(guess_role(kind, title, meal), role, title)
 
