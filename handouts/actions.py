@@ -1,6 +1,7 @@
 """What may be done with a card: make sure of things, release it, give out a link, withdraw it."""
 
 import hmac
+from dataclasses import replace
 from datetime import timedelta
 
 from django.db import transaction
@@ -66,8 +67,9 @@ def release(attempt: Try, user: User) -> Release:
     tally = card.sight.tally
     held = held_to(card.regimen)
     mark_what_holds(attempt.bench.person)
+    dish, weighed = card.sight.dish, attempt.weighed_g
     made = Release(
-        digest=held_to_digest(held),
+        digest=held_to_digest(held), dish=replace(dish, title=str(card.recipe)), cooked_serving_g=weighed and weighed / dish.servings,
         bench=attempt.bench, attempt=attempt, number=number, title=str(card.recipe), body=body, released_by=user,
         facts={"person": str(card.person), "tally": tally, "serves": card.serves, "grade": card.grade,
                "accepted": ready.accepted, "held_to": held, "as_planned": card.is_as_planned, "print": card.layout.print},

@@ -10,6 +10,7 @@ from accounts.tokens import digest
 from kitchen.models import Cook
 from people.models import HeldTo
 from people.regimen import differences, held_to, regimen_of
+from recipes.fields import DishField
 
 
 class Readiness(PracticeRow):
@@ -69,7 +70,8 @@ class ReleaseQuerySet(models.QuerySet):
 class Release(PracticeRow):
     """A card as it went out. It never changes (the database refuses); a later number replaces it.
 
-    `body` is the printed card as HTML, `facts` what lists and the diary show of it.
+    `body` is the printed card as HTML, `facts` what lists and the diary show of it; `dish`: what is cooked by it, None for cards of
+    before; `cooked_serving_g`: weighed by then.
     """
 
     bench = models.ForeignKey("bench.Bench", on_delete=models.CASCADE, related_name="releases")
@@ -78,6 +80,8 @@ class Release(PracticeRow):
     title = models.CharField(max_length=200)
     body = models.TextField()
     facts = models.JSONField(default=dict)
+    dish = DishField(null=True)
+    cooked_serving_g = models.FloatField(null=True)
     #: Of what the person was held to when it went out (people.models.HeldTo); empty for cards of before.
     digest = models.CharField(max_length=64, blank=True, default="")
     released_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")

@@ -12,6 +12,7 @@ from accounts.models import User
 from bench import actions as bench_actions
 from bench.models import Try
 from errands.models import Errand
+from handouts.models import Release
 from nutrition.dish.dish import Dish, keyed
 from nutrition.limits.plans import choose
 from nutrition.limits.roles import ROLES, guess_role
@@ -163,6 +164,23 @@ def add_try(occasion: Occasion, version: int | None, attempt: Try) -> OnTable:
 
 
 @transaction.atomic
+def add_release(occasion: Occasion, version: int | None, release: Release) -> OnTable:
+    """A dish as its card went out; it follows neither try nor recipe. Raises Problem for cards of before dishes were kept with them."""
+    occasion.claim(version, str(release))
+    if release.dish is None:
+        raise Problem("meals.card_of_before", title=release.title)
+    bench = release.bench
+    return _put(
+        occasion,
+        release.dish,
+        recipe=bench.recipe,
+        release=release,
+        role=bench.role,
+        cooked_serving_g=release.cooked_serving_g,
+    )
+
+
+@transaction.atomic
 def add_left_over(occasion: Occasion, version: int | None, source: OnTable) -> OnTable:
     """What another table left: the same dish, cooked there and counted out of its batch."""
     occasion.claim(version, str(source))
@@ -171,6 +189,7 @@ def add_left_over(occasion: Occasion, version: int | None, source: OnTable) -> O
         source.kept,
         recipe=source.recipe,
         attempt=source.attempt,
+        release=source.release,
         is_own=source.is_own,
         left_over_of=source,
         role=source.role,
@@ -256,10 +275,12 @@ def change_dish(occasion: Occasion, version: int | None, row: OnTable, dish: Dis
 
 @transaction.atomic
 def as_in_the_library(occasion: Occasion, version: int | None, row: OnTable) -> None:
-    """Away with what was changed for this table."""
+    """Away with what was changed for this table; what came from a card is as the card went out."""
     occasion.claim(version, str(row))
     row.is_own = False
-    row.save(update_fields=["is_own"])
+    if row.release and row.release.dish:
+        row.kept = replace(row.release.dish, lines=keyed(row.release.dish.lines))
+    row.save(update_fields=["is_own", "kept"])
 
 
 @transaction.atomic
@@ -297,7 +318,7 @@ def forget(person: Person) -> None:
 
 
 #: Of a dish on a table, what goes along to another.
-_COPIED = ("recipe", "attempt", "words", "is_own", "role", "pieces", "cooked_serving_g")
+_COPIED = ("recipe", "attempt", "release", "words", "is_own", "role", "pieces", "cooked_serving_g")
 
 
 def _is_none(words: str) -> bool:

@@ -51,10 +51,8 @@ class ChangeForm(forms.Form):
         super().__init__(data)
         self.is_valid()
         self.version = whole(data.get("version"), -1)
-        names = ("seat", "dish", "recipe", "attempt", "person", "left_over")
-        self.seat, self.dish, self.recipe, self.attempt, self.person, self.left_over = (
-            whole(data.get(name)) for name in names
-        )
+        for name in ("seat", "dish", "recipe", "attempt", "release", "person", "left_over"):
+            setattr(self, name, whole(data.get(name)))
 
     def value(self, name):
         return self.data.get(name, "")

@@ -75,7 +75,7 @@ class Seat(PracticeRow):
 
 
 class OnTable(PracticeRow):
-    """A dish on the table: a recipe of the library, a try, or a plain food in `words`.
+    """A dish on the table: a recipe of the library, a try, a released card, which stays as it went out, or a plain food in `words`.
 
     `kept`: the dish as it stood when it was put here or last changed; it counts when the recipe or the try is gone, and when the
     dish was changed for this table alone (`is_own`). `pieces`: into how many a serving is cut. `left_over_of`: it was cooked for
@@ -85,6 +85,7 @@ class OnTable(PracticeRow):
     occasion = models.ForeignKey(Occasion, on_delete=models.CASCADE, related_name="dishes")
     recipe = models.ForeignKey("recipes.Recipe", on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
     attempt = models.ForeignKey("bench.Try", on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    release = models.ForeignKey("handouts.Release", on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
     words = models.CharField(max_length=200, blank=True)
     kept = DishField()
     is_own = models.BooleanField(default=False)
@@ -106,6 +107,11 @@ class OnTable(PracticeRow):
 
     def __str__(self):
         return self.kept.title
+
+    @property
+    def follows(self):
+        """Whether it is as its try or recipe stands now: not what was changed for this table, nor what went out on a card."""
+        return not (self.is_own or self.release_id)
 
 
 class Helping(PracticeRow):

@@ -46,13 +46,15 @@ class Row:
 
     @property
     def address(self) -> str:
-        source = self.row.attempt or self.row.recipe
+        source = self.row.release or self.row.attempt or self.row.recipe
         return source.get_absolute_url() if source else ""
 
     @property
     def what(self) -> str:
         """ "main · Try 2"."""
-        of = [ROLES[self.row.role].label, self.row.attempt.name if self.row.attempt else ""]
+        card = None if self.row.is_own else self.row.release
+        went_out = f"card {card.number}, as it went out" if card else ""
+        of = [ROLES[self.row.role].label, went_out or (self.row.attempt.name if self.row.attempt else "")]
         return " · ".join(filter(None, of))
 
     @property
@@ -69,6 +71,8 @@ class Row:
     @property
     def note(self) -> str:
         """What became of where it came from."""
+        if self.row.release and self.row.release.recalled:
+            return "Its card was recalled: nobody should cook from it any more."
         if self.row.left_over_of_id:
             return "Left over from another table: cooked once, counted once."
         if self.is_gone:
@@ -281,9 +285,12 @@ class Loaded:
 def load(occasions: list[Occasion], people: Any = None) -> Loaded:
     """Everything on these tables, in a dozen queries however many they are. `people`: only these (a queryset of persons) are
     looked at; everybody who sits there where none are named."""
-    seats, rows = group(Seat, occasions, "person"), group(OnTable, occasions, "recipe", "attempt__bench__recipe")
+    seats, rows = (
+        group(Seat, occasions, "person"),
+        group(OnTable, occasions, "recipe", "attempt__bench__recipe", "release__recall"),
+    )
     every = [row for own in rows.values() for row in own]
-    sources = _sources([row for row in every if not row.is_own])
+    sources = _sources([row for row in every if row.follows])
     dishes = {row.pk: Row(row, _served(row, sources), _is_gone(row)) for row in every if not row.is_away}
     helpings = {(each.seat_id, each.dish_id): each for each in Helping.objects.filter(seat__occasion__in=occasions)}
     wanted = people if people is not None else Person.objects.filter(seats__occasion__in=occasions).distinct()
@@ -340,6 +347,7 @@ def _sources(rows: list[OnTable]) -> dict[tuple[str, int], Dish]:
 def _served(row: OnTable, sources: dict[tuple[str, int], Dish]) -> Served:
     """As its try or recipe stands; as it was kept where that is gone, or says no more how many it serves."""
     live = sources.get(("try", row.attempt_id or 0)) or sources.get(("recipe", row.recipe_id or 0))
+    live = live if row.follows else None
     dish = live if live and live.serves and live.lines else row.kept
     is_plain = bool(row.words) and not row.recipe_id
     return Served(dish, row.role, row.cooked_serving_g, row.batches, row.pieces, is_plain)
@@ -370,7 +378,7 @@ def core_seat(
 
 def served_of(row: OnTable) -> Served:
     """One dish of a table as the core has it."""
-    return _served(row, _sources([] if row.is_own else [row]))
+    return _served(row, _sources([row] if row.follows else []))
 
 
 def portion_of(helping: Helping | None, served: Served) -> Portion:

@@ -14,6 +14,7 @@ from accounts.permissions import allowed
 from bench.models import Try
 from errands.models import Errand
 from errands.run import ask, stop
+from handouts.models import Release
 from nutrition.dish.codec import from_data
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.roles import ROLES
@@ -146,6 +147,8 @@ def _add(form, occasion, user):
     """A try, a recipe or a food in words, whichever was chosen."""
     if form.left_over:
         actions.add_left_over(occasion, form.version, get_object_or_404(OnTable, pk=form.left_over))
+    elif form.release:
+        actions.add_release(occasion, form.version, get_object_or_404(Release, pk=form.release))
     elif form.attempt:
         actions.add_try(occasion, form.version, get_object_or_404(Try, pk=form.attempt))
     elif form.recipe:
@@ -260,8 +263,10 @@ def find(request, pk):
     occasion, words = _occasion(pk), ChangeForm(request.POST).value("words").strip()[:80]
     people = occasion.seats.there().values("person")
     tries = Try.objects.in_lists().from_the_bench().filter(bench__person__in=people)
+    cards = Release.objects.standing().filter(bench__person__in=people, dish__isnull=False)
     recipes = Recipe.objects.filter(is_read=True, put_away_at=None, serves__gt=0)
     if words:
+        cards = cards.filter(title__icontains=words)
         tries, recipes = tries.filter(bench__recipe__title__icontains=words), recipes.filter(title__icontains=words)
     fit, missing = fitting(guests_of(table_of(occasion)), occasion.meal)
     recipes = sorted(
@@ -271,6 +276,7 @@ def find(request, pk):
     context = {
         "occasion": occasion,
         "words": words,
+        "cards": cards.select_related("bench__person").defer("body", "dish")[: FOUND // 2],
         "tries": tries.order_by("-is_finished", "-touched_at")[: FOUND // 2],
         "recipes": [
             (each, fit.get(each.pk), STATES[fit[each.pk].state] if each.pk in fit else "") for each in recipes[:FOUND]

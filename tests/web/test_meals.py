@@ -18,7 +18,7 @@ from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from recipes import actions as recipe_actions
 from recipes.models import Recipe
 from records.models import Entry
-from tests.web.base import PracticeTest, make_person, make_recipe
+from tests.web.base import PracticeTest, finished_cook, made_release, make_person, make_recipe
 
 POT = (
     "Squash and cream pot\nServes 4\n800 g butternut squash, diced\n1 onion, chopped\n1 tbsp olive oil\n200 ml heavy cream\n1 tsp salt\nMethod\n"
@@ -314,6 +314,74 @@ class OnePot(TableTest):
         self.portion("20", self.imre, self.soup)
         answer = self.client.post(reverse("meals:way", args=[self.occasion.pk, self.pot.pk]))
         self.assertContains(answer, "Without Squash and cream pot these meals are over already")
+
+
+class FromACard(TableTest):
+    """What went out on a card stands on a table as it went out."""
+
+    def setUp(self):
+        super().setUp()
+        self.cook = finished_cook(self.attempt, self.ana)
+        self.card = made_release(self.cook.result, self.ana)
+        self.post("add", release=self.card.pk)
+        self.row = OnTable.objects.get(release=self.card)
+
+    def served(self):
+        return next(row for row in self.sight().rows if row.row.pk == self.row.pk)
+
+    def test_it_follows_no_edit_and_says_which_card_it_is(self):
+        from bench import actions as bench_actions
+
+        before = self.served().served.analysis.amount("sodium_mg")
+        self.assertIn("card 1, as it went out", self.served().what)
+        attempt = self.cook.result
+        bench_actions.add(attempt, attempt.version, "2 tsp salt", self.ana)
+        self.assertEqual(self.served().served.analysis.amount("sodium_mg"), before)
+        # The same try beside it does follow.
+        self.post("add", attempt=attempt.pk)
+        other = next(row for row in self.sight().rows if row.row.attempt_id == attempt.pk)
+        self.assertGreater(other.served.analysis.amount("sodium_mg"), before)
+        self.assertEqual(self.served().served.analysis.amount("sodium_mg"), before)
+
+    def test_a_recalled_card_says_so(self):
+        from handouts import actions as handout_actions
+
+        self.assertEqual(self.served().note, "")
+        handout_actions.recall(self.card, "too salty", self.ana)
+        self.assertIn("recalled", self.served().note)
+        found = self.client.post(reverse("meals:find", args=[self.occasion.pk]))
+        self.assertEqual(list(found.context["cards"]), [])
+
+    def test_it_is_found_where_its_eater_sits(self):
+        found = self.client.post(reverse("meals:find", args=[self.occasion.pk]))
+        self.assertEqual(list(found.context["cards"]), [self.card])
+        self.assertContains(found, "card 1 for Imre, as it went out on")
+
+    def test_changed_for_this_table_it_goes_back_to_the_card(self):
+        occasion = Occasion.objects.get(pk=self.occasion.pk)
+        dish = self.served().served.dish
+        actions.change_dish(occasion, None, self.row, dish.with_lines(dish.lines[:1]))
+        self.assertEqual(len(self.served().served.dish.lines), 1)
+        self.assertNotIn("as it went out", self.served().what)
+        self.post("as_in_the_library", dish=self.row.pk)
+        self.assertEqual(self.served().served.dish.lines, dish.lines)
+
+    def test_a_dish_changed_for_this_table_stays_changed_beside_the_same_dish(self):
+        """The same recipe twice: once as it is in the library, once changed for this table."""
+        first, second = self.put(self.recipe), self.put(self.recipe)
+        occasion = Occasion.objects.get(pk=self.occasion.pk)
+        actions.change_dish(occasion, None, second, second.kept.with_lines(second.kept.lines[:1]))
+        lines = {row.row.pk: len(row.served.dish.lines) for row in self.sight().rows}
+        self.assertEqual((lines[first.pk], lines[second.pk]), (len(self.recipe.dish.lines), 1))
+
+    def test_a_card_of_before_is_refused_in_words(self):
+        card = self.card
+        old = type(card)(
+            bench=card.bench, attempt=card.attempt, number=9, title="Old", body=card.body, released_by=self.ana
+        )
+        old.save()
+        answer = self.post("add", release=old.pk)
+        self.assertContains(answer, "before dishes were kept with their cards", status_code=422)
 
 
 class DaysAndWeeks(TableTest):
