@@ -21,7 +21,7 @@ from ui.guard import hold
 from .card import build
 from .checklist import checklist, label_rows, readiness_of
 from .forms import MadeSure
-from .models import HandoutLink, Readiness, Recall, Release
+from .models import HandoutLink, PrivateLink, Readiness, Recall, Release
 
 #: After so many wrong words a link is withdrawn.
 MOST_WRONG_WORDS = 10
@@ -90,39 +90,42 @@ def recall(release_: Release, why: str, user: User) -> Recall:
 
 
 @transaction.atomic
-def give_link(
-    release_: Release, days: int, for_whom: str, user: User, word: str = "", shows_plans: bool = False
-) -> tuple[HandoutLink, str]:
-    """A link that opens for so many days, and its token, which is shown once and kept nowhere.
+def give(link: PrivateLink, days: int, for_whom: str, user: User, word: str = "") -> str:
+    """Open a link, not saved yet, for so many days; its token, which is shown once and kept nowhere.
 
-    `word`: a second thing to know; a practice may want one for every link. `shows_plans`: whether the card says what
-    plans the person follows. Raises Problem.
+    `word`: a second thing to know; a practice may want one for every link. Raises Problem.
     """
-    if release_.practice.links_ask and not word.strip():
+    if user.practice.links_ask and not word.strip():
         raise Problem("handouts.word_needed")
     token = new_token()
-    link = HandoutLink(
-        release=release_, token_digest=digest(token), for_whom=for_whom, made_by=user,
-        expires_at=timezone.now() + timedelta(days=days),
-    )  # fmt: skip
-    link.shows_plans = shows_plans
+    link.token_digest, link.for_whom, link.made_by = digest(token), for_whom, user
+    link.expires_at = timezone.now() + timedelta(days=days)
     link.word_digest = link.digest_of(word) if word.strip() else ""
     link.save()
-    record("link.given", release_.bench.person_id, f"for {days} days", by=user)
-    return link, token
+    record(f"{link.acts}.given", link.person_id, f"for {days} days", by=user)
+    return token
 
 
 @transaction.atomic
-def withdraw(link: HandoutLink) -> None:
+def give_link(
+    release_: Release, days: int, for_whom: str, user: User, word: str = "", shows_plans: bool = False
+) -> tuple[HandoutLink, str]:
+    """A link to a card, and its token. `shows_plans`: whether the card says what plans the person follows. Raises Problem."""
+    link = HandoutLink(release=release_, shows_plans=shows_plans)
+    return link, give(link, days, for_whom, user, word)
+
+
+@transaction.atomic
+def withdraw(link: PrivateLink) -> None:
     """The link opens nothing from now on."""
     if link.withdrawn_at is None:
         link.withdrawn_at = timezone.now()
         link.save(update_fields=["withdrawn_at"])
-        record("link.withdrawn", link.release.bench.person_id)
+        record(f"{link.acts}.withdrawn", link.person_id)
 
 
 @transaction.atomic
-def try_word(link: HandoutLink, typed: str) -> bool:
+def try_word(link: PrivateLink, typed: str) -> bool:
     """Whether this is the word of the link. So many wrong ones withdraw it: whoever guesses has all the time there is."""
     hold(link)
     link.refresh_from_db()
@@ -135,7 +138,7 @@ def try_word(link: HandoutLink, typed: str) -> bool:
     return False
 
 
-def opened(link: HandoutLink) -> None:
+def opened(link: PrivateLink) -> None:
     """Count one look, and write it down."""
-    record("link.opened", link.release.bench.person_id)
-    HandoutLink.anywhere.filter(pk=link.pk).update(opened=F("opened") + 1, opened_at=timezone.now())
+    record(f"{link.acts}.opened", link.person_id)
+    type(link).anywhere.filter(pk=link.pk).update(opened=F("opened") + 1, opened_at=timezone.now())

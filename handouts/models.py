@@ -153,10 +153,9 @@ class Paper(PracticeRow):
         return f"paper {self.key[:8]}"
 
 
-class HandoutLink(PracticeRow):
-    """A private link to one release: no account needed, read only, until it expires or is withdrawn."""
+class PrivateLink(PracticeRow):
+    """A private address of something that went out: no account needed, read only, until it expires or is withdrawn."""
 
-    release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="links")
     token_digest = models.CharField(max_length=64, unique=True, editable=False)
     for_whom = models.CharField(max_length=80, blank=True)
     made_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
@@ -166,20 +165,21 @@ class HandoutLink(PracticeRow):
     #: Of a second thing to know, empty for none; and how often something else was typed.
     word_digest = models.CharField(max_length=64, blank=True)
     wrong_words = models.PositiveSmallIntegerField(default=0)
-    #: Whether whoever opens it reads which plans the person follows.
-    shows_plans = models.BooleanField(default=False)
     opened = models.PositiveIntegerField(default=0)
     opened_at = models.DateTimeField(null=True, blank=True)
 
     #: For the one page without a practice: the token itself is what admits.
     anywhere = models.Manager()
 
+    #: What the log calls it (records.acts): "link.given", "link.opened" and so on.
+    acts: str
+    #: The person it tells of.
+    person_id: int
+
     class Meta:
+        abstract = True
         ordering = ("-made_at",)
         default_manager_name = "objects"
-
-    def __str__(self):
-        return f"link to {self.release}"
 
     def digest_of(self, word):
         """Of a word for this link alone; capitals and blanks do not matter."""
@@ -194,3 +194,20 @@ class HandoutLink(PracticeRow):
         if self.withdrawn_at:
             return f"withdrawn {self.withdrawn_at:%b %-d}"
         return f"{'open until' if self.is_open else 'ended'} {self.expires_at:%b %-d, %Y}"
+
+
+class HandoutLink(PrivateLink):
+    """A private link to one release."""
+
+    release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="links")
+    #: Whether whoever opens it reads which plans the person follows.
+    shows_plans = models.BooleanField(default=False)
+
+    acts = "link"
+
+    def __str__(self):
+        return f"link to {self.release}"
+
+    @property
+    def person_id(self):
+        return self.release.bench.person_id

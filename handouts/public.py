@@ -1,4 +1,4 @@
-"""The card behind a private link: read only, without an account, and nothing else of the practice."""
+"""What is behind a private link, a card first of all: read only, without an account, and nothing else of the practice."""
 
 import functools
 
@@ -29,14 +29,6 @@ def _private(response):
     return response
 
 
-def _link(token):
-    """The link of a token. Guesses are not found, whatever they look like."""
-    found = HandoutLink.anywhere.filter(token_digest=digest(token)).select_related("release__practice").first()
-    if found is None:
-        raise Http404("no such link")
-    return found
-
-
 #: Who typed the word once is not asked again for an hour.
 _KNOWN_S = 3600
 
@@ -47,31 +39,36 @@ def _knows(request, link):
     return not link.word_digest or said == link.token_digest
 
 
-def _of_link(view):
-    """A view of whoever holds the link: `view(request, link, token)`. An old link says that it has ended, and no more."""
+def behind_link(model, *related, stop=None):
+    """For a view of whoever holds a link of this kind: `view(request, link, token)`. An old link says that it has ended, and no more;
+    guesses are not found, whatever they look like.
 
-    @login_not_required
-    @require_http_methods(["GET", "HEAD", "POST"])
-    @functools.wraps(view)
-    def found(request, token):
-        link = _link(token)
-        if not link.is_open:
-            return _private(render(request, "handouts/public_ended.html", status=410))
-        if not _knows(request, link):
-            return _private(_ask_word(request, link))
-        with within(link.practice_id):
-            recall = link.release.recalled
-        if recall:
-            return _private(
-                render(
-                    request, "handouts/public_recalled.html", {"release": link.release, "recall": recall}, status=410
-                )
-            )
-        if request.method == "POST":
-            return _private(HttpResponseNotAllowed(["GET", "HEAD"]))
-        return _private(view(request, link, token))
+    `related`: what is read along; `stop`: of a request and a link, an answer in place of the view, or None.
+    """
 
-    return found
+    def of_link(view):
+        @login_not_required
+        @require_http_methods(["GET", "HEAD", "POST"])
+        @functools.wraps(view)
+        def found(request, token):
+            link = model.anywhere.filter(token_digest=digest(token)).select_related("practice", *related).first()
+            if link is None:
+                raise Http404("no such link")
+            if not link.is_open:
+                return _private(render(request, "handouts/public_ended.html", status=410))
+            if not _knows(request, link):
+                return _private(_ask_word(request, link))
+            with within(link.practice_id):
+                stopped = stop(request, link) if stop else None
+            if stopped:
+                return _private(stopped)
+            if request.method == "POST":
+                return _private(HttpResponseNotAllowed(["GET", "HEAD"]))
+            return _private(view(request, link, token))
+
+        return found
+
+    return of_link
 
 
 def _ask_word(request, link):
@@ -80,21 +77,35 @@ def _ask_word(request, link):
     if request.method == "POST":
         with within(link.practice_id):
             if actions.try_word(link, form.word):
+                token = request.resolver_match.kwargs["token"]
+                path = f"{request.path.partition(token)[0]}{token}/"
                 answer = redirect(request.path)
                 answer.set_signed_cookie(
-                    "card", link.token_digest, salt="open-gate-card", max_age=_KNOWN_S, path=f"/card/for/{request.resolver_match.kwargs['token']}/",
+                    "card", link.token_digest, salt="open-gate-card", max_age=_KNOWN_S, path=path,
                     secure=request.is_secure(), httponly=True, samesite="Lax",
                 )  # fmt: skip
                 return answer
         wrong = True
-        if not _link_is_open(link):
+        if not _is_open_still(link):
             return render(request, "handouts/public_ended.html", status=410)
     return render(request, "handouts/public_word.html", {"wrong": wrong}, status=403 if wrong else 200)
 
 
-def _link_is_open(link):
-    link.refresh_from_db(using=None, fields=["withdrawn_at", "expires_at"], from_queryset=HandoutLink.anywhere.all())
+def _is_open_still(link):
+    everywhere = type(link).anywhere.all()
+    link.refresh_from_db(using=None, fields=["withdrawn_at", "expires_at"], from_queryset=everywhere)
     return link.is_open
+
+
+def _recalled(request, link):
+    """What is said in place of a card that was recalled."""
+    if recall := link.release.recalled:
+        said = {"release": link.release, "recall": recall}
+        return render(request, "handouts/public_recalled.html", said, status=410)
+    return None
+
+
+_of_card = behind_link(HandoutLink, "release__practice", "release__bench", stop=_recalled)
 
 
 def _body_for(link):
@@ -108,7 +119,7 @@ def _body_for(link):
 
 
 @allowed("handouts.open_link")
-@_of_link
+@_of_card
 def card(request, link, token):
     """The card as it was released; says when a later one has replaced it."""
     _, look = chosen(request.GET, link.release.facts.get("print", ""))
@@ -133,7 +144,7 @@ def card(request, link, token):
 
 
 @allowed("handouts.open_link")
-@_of_link
+@_of_card
 def card_pdf(request, link, token):
     """The same card on paper."""
     size, look = chosen(request.GET, link.release.facts.get("print", ""))

@@ -242,7 +242,11 @@ def give_link(request, pk):
         messages.error(request, str(problem))
         return redirect(found)
     address = request.build_absolute_uri(f"/card/for/{token}/")
-    return render(request, "handouts/link.html", {"release": found, "link": link, "address": address})
+    return render(
+        request,
+        "handouts/link.html",
+        {"opens": found, "back": found.get_absolute_url(), "link": link, "address": address},
+    )
 
 
 @allowed("handouts.link")

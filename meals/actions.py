@@ -12,6 +12,7 @@ from accounts.models import User
 from bench import actions as bench_actions
 from bench.models import Try
 from errands.models import Errand
+from handouts.actions import give
 from handouts.models import Release
 from nutrition.dish.dish import Dish, keyed
 from nutrition.limits.plans import choose
@@ -21,12 +22,14 @@ from nutrition.meals.room import foods_as_eaten
 from nutrition.meals.table import Served, plain
 from nutrition.notes import Problem
 from nutrition.tables import words_of
+from people.actions import mark_what_holds
 from people.models import Person
+from people.regimen import held_to, held_to_digest, regimen_of
 from recipes.models import Recipe
 from records.log import record
 from ui.guard import hold
 
-from .models import USUAL_TIMES, Helping, Occasion, OnTable, Seat
+from .models import USUAL_TIMES, GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
 
 #: As many as one page can hold.
 MOST_DISHES, MOST_EATERS = 24, 24
@@ -304,6 +307,18 @@ def copy_days(person: Person, since: date, days: int, to: Person, start: date, u
             _help(mine, new, words=helping.words if helping else "")
             count += 1
     return count
+
+
+@transaction.atomic
+def give_week(
+    person: Person, monday: date, body: str, days: int, for_whom: str, user: User, word: str = ""
+) -> tuple[WeekLink, str]:
+    """A link to a week as it stands now, and its token, which is shown once. `body`: its sheet as HTML. Raises Problem."""
+    week = GivenWeek(person=person, monday=monday, body=body, digest=held_to_digest(held_to(regimen_of(person))))
+    week.save()
+    mark_what_holds(person)
+    link = WeekLink(week=week)
+    return link, give(link, days, for_whom, user, word)
 
 
 @transaction.atomic

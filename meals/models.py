@@ -6,8 +6,10 @@ from django.db import models
 from django.urls import reverse
 
 from accounts.scope import PracticeRow, scoped
+from handouts.models import PrivateLink
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.roles import ROLES, WHOLE
+from people.models import HeldTo
 from recipes.fields import DishField
 from ui.guard import Versioned
 
@@ -128,3 +130,47 @@ class Helping(PracticeRow):
 
     def __str__(self):
         return self.words or "1"
+
+
+class GivenWeek(PracticeRow):
+    """A person's week as it was given out: its sheet as HTML, which never changes; a later one of the same week replaces it.
+
+    `digest`: of what the person was held to then (people.models.HeldTo).
+    """
+
+    person = models.ForeignKey("people.Person", on_delete=models.CASCADE, related_name="weeks_out")
+    monday = models.DateField()
+    body = models.TextField()
+    digest = models.CharField(max_length=64)
+    given_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-given_at",)
+
+    def __str__(self):
+        return f"the week of {self.monday:%B} {self.monday.day}, {self.monday.year}"
+
+    @property
+    def is_replaced(self):
+        """Whether the same week was given out again since."""
+        later = GivenWeek.objects.filter(person=self.person_id, monday=self.monday, pk__gt=self.pk)
+        return later.exclude(body=self.body).exists()
+
+    def has_other_limits(self):
+        """Whether the person is held to something else by now. One query."""
+        return HeldTo.objects.filter(person=self.person_id).exclude(digest=self.digest).exists()
+
+
+class WeekLink(PrivateLink):
+    """A private link to a week as it was given out."""
+
+    week = models.ForeignKey(GivenWeek, on_delete=models.CASCADE, related_name="links")
+
+    acts = "week"
+
+    def __str__(self):
+        return f"link to {self.week}"
+
+    @property
+    def person_id(self):
+        return self.week.person_id

@@ -5,12 +5,18 @@ from datetime import date, timedelta
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
+from accounts.scope import within
 from errands.models import Errand
 from errands.run import ask, stop
+from handouts.actions import opened, withdraw
+from handouts.forms import LinkForm
+from handouts.public import behind_link
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.notes import Problem
 from people.models import Person
@@ -22,6 +28,7 @@ from ui.posted import whole
 from . import actions
 from .days import WEEK, batch_words, dishes_for, week_of
 from .forms import CopyForm, LayForm, PlanForm
+from .models import WeekLink
 from .planning import by_day
 from .provisions import calendar_of, labels_to_read, shopping_of
 
@@ -120,20 +127,71 @@ def shopping_list(request, person_pk, on):
     return render(request, "meals/shopping.html", context)
 
 
-@allowed("meals.see")
-@require_safe
-def sheet(request, person_pk, on):
-    """The week on paper: dishes, portions, labels to read; large print where asked for."""
-    person, monday, week_ = _week_of(request, person_pk, on)
-    context = {
+def _sheet(person, monday, week_):
+    return {
         "person": person,
         "monday": monday,
         "sunday": monday + timedelta(days=6),
         "sight": week_,
         "labels": labels_to_read(week_),
-        "is_large": request.GET.get("large") == "1",
     }
+
+
+@allowed("meals.see")
+@require_safe
+def sheet(request, person_pk, on):
+    """The week on paper: dishes, portions, labels to read; large print where asked for; and the private links to it."""
+    person, monday, week_ = _week_of(request, person_pk, on)
+    links = WeekLink.objects.filter(week__person=person, week__monday=monday).select_related("made_by")
+    context = _sheet(person, monday, week_) | {"is_large": request.GET.get("large") == "1", "links": links}
     return render(request, "meals/sheet.html", context)
+
+
+@allowed("handouts.link")
+@require_POST
+def give_week(request, person_pk, on):
+    """A private link to a week as it stands now; its address is shown on this one answer and never again."""
+    person, monday, week_ = _week_of(request, person_pk, on)
+    body, form = render_to_string("meals/_week_sheet.html", _sheet(person, monday, week_)), LinkForm(request.POST)
+    try:
+        word, _ = form.besides
+        link, token = actions.give_week(person, monday, body, form.days(), form.for_whom, request.user, word)
+    except Problem as problem:
+        messages.error(request, str(problem))
+        return redirect("meals:sheet", person.pk, on)
+    context = {
+        "opens": link.week,
+        "back": reverse("meals:sheet", args=[person.pk, monday.isoformat()]),
+        "link": link,
+        "address": request.build_absolute_uri(reverse("meals:public_week", args=[token])),
+    }
+    return render(request, "handouts/link.html", context)
+
+
+@allowed("handouts.link")
+@require_POST
+def withdraw_week(request, pk):
+    """The link opens nothing from now on."""
+    link = get_object_or_404(WeekLink.objects.select_related("week"), pk=pk)
+    withdraw(link)
+    messages.success(request, "The link is withdrawn: it opens nothing any more.")
+    return redirect("meals:sheet", link.week.person_id, link.week.monday.isoformat())
+
+
+@allowed("handouts.open_link")
+@behind_link(WeekLink, "week__practice")
+def public_week(request, link, token):
+    """A week as it was given out, for whoever holds its link; says when limits have changed, or a later sheet has replaced it."""
+    with within(link.practice_id):
+        opened(link)
+        changed = link.practice.links_tell_changes and link.week.has_other_limits()
+        context = {
+            "week": link.week,
+            "link": link,
+            "has_other_limits": changed,
+            "is_large": request.GET.get("large") == "1",
+        }
+        return render(request, "meals/week_public.html", context)
 
 
 @allowed("meals.see")

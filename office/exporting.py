@@ -6,7 +6,7 @@ from django.forms.models import model_to_dict
 from bench.models import Bench
 from handouts.models import HandoutLink, Release
 from kitchen.models import Cook
-from meals.models import Seat
+from meals.models import GivenWeek, Seat, WeekLink
 from nutrition.dish.codec import to_data
 from people.history import history_of
 from people.models import PersonTarget
@@ -97,7 +97,14 @@ def everything_about(person):
         ],
         "links": [
             {"for": link.for_whom, "made": link.made_at, "until": link.expires_at, "opened": link.opened}
-            for link in HandoutLink.objects.filter(release__in=releases)
+            for link in (
+                *HandoutLink.objects.filter(release__in=releases),
+                *WeekLink.objects.filter(week__person=person),
+            )
+        ],
+        "weeks": [
+            {"monday": each.monday, "given": each.given_at, "sheet": each.body}
+            for each in GivenWeek.objects.filter(person=person)
         ],
         "history": [
             {"at": each.at, "by": each.by, "what": each.what, "verb": each.verb, "changes": each.changes}

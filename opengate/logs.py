@@ -10,7 +10,7 @@ from contextvars import ContextVar
 request_number: ContextVar[str] = ContextVar("request_number", default="")
 
 #: A private link opens for whoever has it, so its token is a secret.
-_TOKEN = re.compile(r"(/card/for/|/office/join/|/password/reset/)[^/\s]+")
+_TOKEN = re.compile(r"(/card/for/|/meals/for/|/office/join/|/password/reset/)[^/\s]+")
 
 
 class Discreet(logging.Formatter):

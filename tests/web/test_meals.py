@@ -1,9 +1,11 @@
 """The table: laid, changed, refused in words, and nothing lost."""
 
+import re
 from datetime import date, timedelta
 from unittest.mock import patch
 
 from django.db import connection
+from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils.timezone import localdate
@@ -11,7 +13,7 @@ from django.utils.timezone import localdate
 from accounts.scope import within
 from meals import actions
 from meals.days import left_over_for, week_of
-from meals.models import Helping, Occasion, OnTable, Seat
+from meals.models import GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
 from meals.sight import guests_of, table_of
 from nutrition.dish.codec import to_data
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
@@ -314,6 +316,82 @@ class OnePot(TableTest):
         self.portion("20", self.imre, self.soup)
         answer = self.client.post(reverse("meals:way", args=[self.occasion.pk, self.pot.pk]))
         self.assertContains(answer, "Without Squash and cream pot these meals are over already")
+
+
+class GivenOut(TableTest):
+    """A week behind a private link: as it was given out, and nothing else."""
+
+    def setUp(self):
+        super().setUp()
+        self.monday = self.occasion.on - timedelta(days=self.occasion.on.weekday())
+        self.sheet = reverse("meals:sheet", args=[self.imre.pk, self.monday.isoformat()])
+        self.address = self.give(days="7", for_whom="Imre")
+
+    def give(self, **said):
+        answer = self.client.post(reverse("meals:give_week", args=[self.imre.pk, self.monday.isoformat()]), said)
+        found = re.search(r"/meals/for/[\w-]+/", answer.content.decode())
+        return found[0] if found else answer
+
+    def read(self, address="", **asked):
+        return Client().get(address or self.address, asked)
+
+    def test_opens_without_an_account_and_shows_the_week_only(self):
+        page = self.read()
+        self.assertContains(page, "Barley soup")
+        self.assertEqual((page["Cache-Control"], page["Referrer-Policy"]), ("private, no-store", "no-referrer"))
+        links = set(re.findall(r'(?:href|action|src)="([^"]+)"', page.content.decode()))
+        self.assertEqual({link for link in links if not link.startswith(("/static/", "?large"))}, set())
+        self.assertContains(self.read(large="1"), "is-large")
+        self.assertContains(self.client.get(self.sheet), "opened 2 times")
+        self.assertEqual(Client().post(self.address).status_code, 405)
+
+    def test_it_stays_as_it_was_given_and_says_when_there_is_another(self):
+        actions.add_food(Occasion.objects.get(pk=self.occasion.pk), None, "1 apple, 150 g")
+        self.assertNotContains(self.read(), "apple")
+        self.assertNotContains(self.read(), "newer sheet")
+        second = self.give(days="7")
+        self.assertContains(self.read(second), "apple")
+        self.assertNotContains(self.read(second), "newer sheet")
+        self.assertContains(self.read(), "newer sheet for this week")
+
+    def test_it_says_when_a_limit_was_changed(self):
+        from people import actions as people_actions
+
+        self.assertNotContains(self.read(), "has changed a limit")
+        target = self.imre.targets.first()
+        target.maximum = 1500
+        people_actions.save_target(target, self.ana)
+        self.assertContains(self.read(), "has changed a limit")
+
+    def test_a_word_an_end_and_a_withdrawal(self):
+        asked = self.give(days="7", word="1948")
+        self.assertContains(self.read(asked), "One thing more", status_code=200)
+        self.assertNotContains(self.read(asked), "Barley")
+        reader = Client()
+        self.assertContains(reader.post(asked, {"word": "1947"}), "That is not it", status_code=403)
+        self.assertContains(reader.post(asked, {"word": " 1948 "}, follow=True), "Barley soup")
+        link = WeekLink.objects.order_by("pk").first()
+        self.client.post(reverse("meals:withdraw_week", args=[link.pk]))
+        page = self.read()
+        self.assertContains(page, "This link has ended", status_code=410)
+        self.assertNotContains(page, "Barley", status_code=410)
+        self.assertEqual(self.read(self.address[:-3] + "x/").status_code, 404)
+
+    def test_no_day_or_a_thousand_is_refused_in_words(self):
+        for days in ("", "0", "a few", "1000"):
+            with self.subTest(days):
+                answer = self.give(days=days)
+                self.assertEqual(answer.status_code, 302)
+        self.assertEqual(WeekLink.objects.count(), 1)
+
+    def test_erased_with_the_person(self):
+        from office import actions as office_actions
+        from office.exporting import everything_about
+
+        self.assertIn("Barley soup", everything_about(self.imre)["weeks"][0]["sheet"])
+        office_actions.erase(self.imre, self.imre.name, self.ana)
+        self.assertEqual((GivenWeek.objects.count(), WeekLink.objects.count()), (0, 0))
+        self.assertEqual(self.read().status_code, 404)
 
 
 class FromACard(TableTest):

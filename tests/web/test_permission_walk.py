@@ -158,6 +158,9 @@ ADDRESSES = {
     "handouts:give_link": (OWN, ["release"], "post"),
     "handouts:recall": (OWN, ["release"], "post"),
     "handouts:withdraw": (OWN, ["link"], "post"),
+    "meals:give_week": (OWN, ["person", "on"], "post"),
+    "meals:withdraw_week": (OWN, ["week_link"], "post"),
+    "meals:public_week": (OPEN_TO_ALL, ["week_token"], "get"),
     "handouts:public": (OPEN_TO_ALL, ["token"], "get"),
     "handouts:public_pdf": (OPEN_TO_ALL, ["token"], "get"),
     "handouts:paper_state": (OWN, ["pdf_errand"], "get"),
@@ -206,7 +209,10 @@ MAY = [
         "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:names pantry:felt pantry:food office:own office:figures",
     ),
     (EVERYONE, "meals:clock"),
-    (EVERYONE, "office:end_sessions handouts:public handouts:public_pdf office:join live ready metrics"),
+    (
+        EVERYONE,
+        "office:end_sessions handouts:public handouts:public_pdf meals:public_week office:join live ready metrics",
+    ),
     (
         SEES_PEOPLE,
         "people:people people:find people:person bench:benches bench:bench bench:try bench:compare bench:why bench:table bench:jars",
@@ -239,7 +245,10 @@ MAY = [
     (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire office:verify"),
     (DRAFTS | {KITCHEN}, "kitchen:begin kitchen:tap kitchen:timer kitchen:shares kitchen:set_scale kitchen:finish"),
     (DRAFTS | {KITCHEN}, "kitchen:taste kitchen:decide"),
-    (WORKS, "handouts:release handouts:recall handouts:give_link handouts:withdraw"),
+    (
+        WORKS,
+        "handouts:release handouts:recall handouts:give_link handouts:withdraw meals:give_week meals:withdraw_week",
+    ),
     (LEADS, "people:confirm_all people:confirm_target office:person_log office:hand_over office:export"),
     ({OWNER}, "office:members office:invite office:withdraw office:change_member office:set_active office:practice"),
     ({OWNER}, "office:log office:erase"),
@@ -291,6 +300,9 @@ class Owned(PracticeTest):
         use = recipe_parts.use_part(make_recipe(self.ana), sauce, "half", self.ana)
         release = made_release(finished.result, self.ana)
         link, token = handout_actions.give_link(release, 30, "Imre", self.ana)
+        week_link, week_token = meal_actions.give_week(
+            self.person, date(2026, 12, 21), "<p>A week</p>", 30, "Imre", self.ana
+        )
         invitation, join_token = office_actions.invite(self.ana.practice, "new@example.org", "staff", "", self.ana)
         member = User.objects.create_user("mo@example.org", "a long password", name="Mo", practice=self.ana.practice)
         rule = SwapRule(replaces="butter", job="fat", to="olive oil * 0.8", source="own", set_by=self.ana)
@@ -322,6 +334,8 @@ class Owned(PracticeTest):
             "part_use": use.pk,
             "release": release.pk,
             "link": link.pk,
+            "week_link": week_link.pk,
+            "week_token": week_token,
             "token": token,
             "way_errand": self.errand("way").pk,
             "pdf_errand": self.errand("pdf").pk,
