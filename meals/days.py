@@ -149,6 +149,23 @@ class WeekSight:
     def planned(self) -> list[DaySight]:
         return [day for day in self.days if not day.is_empty]
 
+    def in_state(self, *states: str) -> list[DaySight]:
+        """The days that stand so against what is asked of them."""
+        return [day for day in self.planned if day.day.state in states]
+
+    @property
+    def shut(self) -> list[DaySight]:
+        return self.in_state(SHUT)
+
+    @property
+    def unsure(self) -> list[DaySight]:
+        return self.in_state(UNSURE)
+
+    @property
+    def confirmed_by(self) -> list[str]:
+        """Who stands behind the limits, as they sign."""
+        return sorted({target.confirmed_by.signature for target in self.regimen.targets if target.confirmed_by})
+
     @property
     def averages(self) -> list[Verdict]:
         """The mean of the days that have something on them, against the day's gates; floors only of days that are whole."""

@@ -363,6 +363,16 @@ class GivenOut(TableTest):
         people_actions.save_target(target, self.ana)
         self.assertContains(self.read(), "has changed a limit")
 
+    def test_it_says_who_stands_behind_the_limits_and_whoever_gives_it_what_is_over(self):
+        from people import actions as people_actions
+
+        self.assertContains(self.read(), "No limit has been confirmed by a licensed practitioner.")
+        self.assertNotContains(self.client.get(self.sheet), "Over a limit")
+        people_actions.confirm(self.imre.targets.first(), self.ana)
+        actions.add_food(Occasion.objects.get(pk=self.occasion.pk), None, "2 tsp salt")
+        self.assertContains(self.read(self.give(days="7")), f"Limits confirmed by {self.ana.signature}.")
+        self.assertContains(self.client.get(self.sheet), "Over a limit")
+
     def test_a_word_an_end_and_a_withdrawal(self):
         asked = self.give(days="7", word="1948")
         self.assertContains(self.read(asked), "One thing more", status_code=200)
