@@ -1,6 +1,5 @@
 """Days and weeks of a person as they are looked at: the tables they sit at, meal by meal, and what those days hold together."""
 
-import re
 from collections import Counter
 from dataclasses import dataclass, field
 from datetime import date, timedelta
@@ -29,7 +28,7 @@ from people.regimen import Regimen
 from recipes.library import library
 
 from .models import Occasion, OnTable, Seat
-from .sight import Loaded, Row, core_seat, load, portion_of
+from .sight import Loaded, Row, core_seat, load, portion_of, portion_words
 
 MEALS = tuple(MEAL_SHARES)
 WEEK = 7
@@ -61,8 +60,7 @@ class Eaten:
         """ "2 servings", "half a serving"; words that name what they count as they are, and of a plain food what it is."""
         if self.row.row.words and not self.row.row.recipe_id:
             return self.row.row.words if self.words == "1" else f"{self.words} × {self.row.row.words}"
-        plain = {"1": "1 serving", "half": "half a serving"}.get(self.words)
-        return plain or (f"{self.words} servings" if re.fullmatch(r"[\d.,/ ½¼¾⅓⅔]+", self.words) else self.words)
+        return portion_words(self.words)
 
     @property
     def state(self) -> str:

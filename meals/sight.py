@@ -1,5 +1,6 @@
 """A table as it is looked at: the rows of the database, what the core says of them, and what stands where on the page."""
 
+import re
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -20,7 +21,7 @@ from nutrition.meals.library import Guest
 from nutrition.meals.pairing import Pairing, pairings, to_blame
 from nutrition.meals.portions import ONE, Portion, read_portion
 from nutrition.meals.room import Fits, room_for
-from nutrition.meals.splitting import Split, splits
+from nutrition.meals.splitting import PotLine, Split, pot_lines, splits, steps_told, taken
 from nutrition.meals.table import NOT_EATEN, Crossing, Place, Served, Table, lay
 from nutrition.meals.table import Seat as CoreSeat
 from nutrition.notes import Problem
@@ -163,12 +164,26 @@ class Column:
 
 @dataclass(frozen=True)
 class Apart:
-    """A pot that is split: the keys of the lines some cannot have, their seats, and what to do in words."""
+    """A pot that is split: the keys of the lines some cannot have, their seats, and what to do in words. `is_taken`: they eat so."""
 
     row: Row
     keys: tuple[str, ...]
     seats: tuple[int, ...]
     words: tuple[str, ...]
+    is_taken: bool
+
+
+@dataclass(frozen=True)
+class Pot:
+    """A dish as it is cooked for a table. `names`: whose parts are taken out, split by split; `lines` of the pot in grams; `steps`:
+    (number, words), number 0 for what is done with the parts; `portions`: (eater, words, what their part is without)."""
+
+    servings: float
+    names: list[str]
+    lines: list[PotLine]
+    steps: list[tuple[int, str]]
+    portions: list[tuple[str, str, tuple[str, ...]]]
+    traces: list[str]
 
 
 @dataclass
@@ -231,17 +246,34 @@ class TableSight:
 
     @cached_property
     def splits(self) -> list["Apart"]:
-        """Of the dishes somebody cannot eat as they are."""
+        """Of the dishes somebody cannot eat as they are, and of those that are split already."""
         found = []
         for at, row in enumerate(self.rows):
+            found += [self._apart(row, split, True) for split in taken(self.table, at)]
             if any(column.place.crossings[at].state == SHUT for column in self.columns):
-                found += [self._apart(row, split) for split in splits(self.table, at)]
+                found += [self._apart(row, split, False) for split in splits(self.table, at)]
         return found
 
-    def _apart(self, row: Row, split: Split) -> "Apart":
+    def _apart(self, row: Row, split: Split, is_taken: bool) -> "Apart":
         keys = tuple(row.served.dish.lines[at].key for at in split.without)
         seats = tuple(self.columns[at].seat.pk for at in split.seats)
-        return Apart(row, keys, seats, tuple(str(each) for each in split.words(self.table)))
+        return Apart(row, keys, seats, tuple(str(each) for each in split.words(self.table)), is_taken)
+
+    def pot_of(self, row: Row) -> Pot:
+        """How a dish is cooked here: split as people eat, or as it could be where somebody cannot have it as it is."""
+        at = self.row_of(row.row.pk)
+        parts = [*taken(self.table, at), *splits(self.table, at)]
+        eaten = [cell for cell in self.cells(at) if cell.is_eaten]
+        return Pot(
+            servings=row.served.measured.servings,
+            names=[" and ".join(split.names(self.table)) for split in parts],
+            lines=pot_lines(self.table, at, parts),
+            steps=steps_told(self.table, at, parts),
+            portions=[(str(cell.column.seat), portion_words(cell.shown), cell.left_out) for cell in eaten],
+            traces=[
+                words for contact, said in self.contacts if at in (*contact.first, *contact.after) for words in said
+            ],
+        )
 
     @cached_property
     def contacts(self) -> list[tuple[Contact, list[str]]]:
@@ -374,6 +406,12 @@ def core_seat(
     return CoreSeat(
         str(seat), eater, tuple(portions), noted, disliked, {at: each for at, each in without.items() if each}
     )
+
+
+def portion_words(words: str) -> str:
+    """ "2 servings", "half a serving"; words that name what they count as they are."""
+    plain = {"1": "1 serving", "half": "half a serving"}.get(words)
+    return plain or (f"{words} servings" if re.fullmatch(r"[\d.,/ ½¼¾⅓⅔]+", words) else words)
 
 
 def served_of(row: OnTable) -> Served:

@@ -29,6 +29,7 @@ urlpatterns = [
     path("<int:pk>/find/", views.find, name="find"),
     path("<int:pk>/way/<int:dish_pk>/", views.way, name="way"),
     path("<int:pk>/way/<int:dish_pk>/<int:errand_pk>/", views.way_state, name="way_state"),
+    path("<int:pk>/pot/<int:dish_pk>/", views.pot, name="pot"),
     path("<int:pk>/clock/", views.clock, name="clock"),
     path("<int:pk>/clear/", views.clear, name="clear"),
 ]

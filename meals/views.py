@@ -329,6 +329,15 @@ def way_state(request, pk, dish_pk, errand_pk):
 
 @allowed("meals.cook")
 @require_safe
+def pot(request, pk, dish_pk):
+    """A dish as it is cooked for this table: so many batches, whose part is taken out before what, who gets how much."""
+    occasion = _occasion(pk)
+    sight, row = _dish_on(occasion, dish_pk)
+    return render(request, "meals/pot.html", {"occasion": occasion, "row": row, "pot": sight.pot_of(row)})
+
+
+@allowed("meals.cook")
+@require_safe
 def clock(request, pk):
     """One oven, so many hands: who starts what when, back from the serving. It tells of nobody more than their pot needs."""
     occasion = _occasion(pk)

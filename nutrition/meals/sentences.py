@@ -105,6 +105,9 @@ SENTENCES = {
     "room_pays": _pays,
     "take_out": _take_out,
     "goes_on": _goes_on,
+    "left_out_for_all": lambda names, lines: (
+        f"Leave {_and(lines)} out: nobody who eats of it ({_and(names)}) has {'it' if len(lines) == 1 else 'them'}."
+    ),
     "own_pot": _own_pot,
     "own_batch": _own_batch,
     "when_done": _when_done,

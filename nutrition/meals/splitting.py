@@ -5,6 +5,7 @@ what is theirs of the rest. What can go in when all is done (salt, cream, cheese
 """
 
 import functools
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish
@@ -47,11 +48,16 @@ class Split:
     theirs: Dish
     rest: Dish
 
+    def names(self, table: Table) -> tuple[str, ...]:
+        """Whose part it is."""
+        return tuple(table.places[at].seat.name for at in self.seats)
+
     def words(self, table: Table) -> tuple[Note, ...]:
         """What to do, in order; as steps on a card."""
         lines = [table.dishes[self.dish].dish.lines[at] for at in self.without]
-        left_out = tuple(name_of(line) for line in lines)
-        names = tuple(table.places[at].seat.name for at in self.seats)
+        left_out, names = tuple(name_of(line) for line in lines), self.names(table)
+        if self.part >= 1:
+            return (note("meal.left_out_for_all", names=names, lines=left_out),)
         scale = (1 - self.part) * table.dishes[self.dish].batches
         goes_on = tuple((name_of(line), line.span.likely * scale) for line in lines)
         servings = self.theirs.servings
@@ -86,6 +92,55 @@ def splits(table: Table, dish: int) -> list[Split]:
     return [each for each in found if each]
 
 
+def taken(table: Table, dish: int) -> list[Split]:
+    """The pots that are split as people eat: each for those whose part is taken out before the same lines."""
+    course = _course_of(table.dishes[dish].dish)
+    by_lines: dict[tuple[int, ...], list[int]] = {}
+    for at, place in enumerate(table.places):
+        without = tuple(sorted(place.seat.without.get(dish, ())))
+        if without and place.seat.portions[dish]:
+            by_lines.setdefault(without, []).append(at)
+    found = [_split(table, dish, tuple(seats), without, course, True) for without, seats in by_lines.items()]
+    return [each for each in found if each]
+
+
+@dataclass(frozen=True, slots=True)
+class PotLine:
+    """A line of a pot that is split, in grams as weighed in: in all, of it for each split in their order, and for the rest."""
+
+    line: Line
+    in_all: float
+    of_each: tuple[float, ...]
+    rest: float
+
+
+def pot_lines(table: Table, dish: int, splits: Sequence[Split]) -> list[PotLine]:
+    """What goes into a dish's pots, so many batches of it as the table has."""
+    served = table.dishes[dish]
+    rest = max(1 - sum(split.part for split in splits), 0.0)
+    found = []
+    for at, line in enumerate(served.dish.lines):
+        whole = line.span.likely * served.batches
+        of_each = tuple(0.0 if at in split.without else whole * split.part for split in splits)
+        found.append(PotLine(line, sum(of_each) + whole * rest, of_each, whole * rest))
+    return found
+
+
+def steps_told(table: Table, dish: int, splits: Sequence[Split]) -> list[tuple[int, str]]:
+    """(number, words) of a dish's steps, and what is done with the pots where it is done: number 0."""
+    steps = [[(number, step)] for number, step in enumerate(table.dishes[dish].dish.steps, start=1)]
+    before: list[tuple[int, str]] = []
+    for split in splits:
+        told = [(0, str(words)) for words in split.words(table)]
+        if split.step is None and split.part < 1 and steps:
+            steps[-1] += told
+        elif split.step and split.step <= len(steps):
+            steps[split.step - 1][:0] = told
+        else:
+            before += told
+    return [*before, *(each for step in steps for each in step)]
+
+
 @functools.lru_cache(maxsize=512)
 def _course_of(dish: Dish) -> Course:
     """A table asks again at every change of a portion."""
@@ -117,19 +172,22 @@ def _not_for(place: Place, dish: int, served: Served) -> tuple[int, ...]:
     return out if sum(lines[at].span.likely for at in out) <= THE_DISH_ITSELF * weight else ()
 
 
-def _split(table: Table, dish: int, seats: tuple[int, ...], without: tuple[int, ...], course: Course) -> Split | None:
+def _split(
+    table: Table, dish: int, seats: tuple[int, ...], without: tuple[int, ...], course: Course, may_be_all: bool = False
+) -> Split | None:
+    """None where they eat nothing of it, or all of it (unless it may be all)."""
     served = table.dishes[dish]
     whole, made = served.dish, served.measured.servings
     servings = sum(table.places[at].seat.portions[dish].likely for at in seats)
-    if not 0 < servings < made:
+    if not servings > 0 or (servings >= made and not may_be_all):
         return None
-    part = servings / made
+    part = min(servings / made, 1.0)
     firsts = [_first_step(course, at) for at in range(len(whole.lines))]
     can_wait = whole.kind not in BAKED and all(pattern("can_wait").search(name_of(whole.lines[at])) for at in without)
     before = min(firsts[at] for at in without)
     step = None if can_wait else before if before > 1 else 0
     theirs = replace(whole, serves=servings, lines=_lines(whole, part * served.batches, without))
-    rest = replace(whole, serves=made - servings, lines=_lines(whole, (1 - part) * served.batches))
+    rest = replace(whole, serves=max(made - servings, 0.0), lines=_lines(whole, (1 - part) * served.batches))
     by_then = sum(
         line.span.likely for at, line in enumerate(whole.lines) if at not in without and 0 < firsts[at] < before
     )

@@ -287,6 +287,39 @@ class OnePot(TableTest):
         self.post("take_out", dish=self.pot.pk, seat=self.seat(self.noor).pk)
         self.assertEqual(self.sight().columns[1].place.crossings[1].state, SHUT)
 
+    def test_once_served_so_the_kitchen_still_reads_how(self):
+        """What is to be done with the pot does not go from the kitchen's pages because it was decided."""
+        [apart] = [each for each in self.sight().splits if each.row.row == self.pot]
+        words = apart.words
+        self.post("take_out", dish=self.pot.pk, seat=list(apart.seats), key=list(apart.keys))
+        [apart] = [each for each in self.sight().splits if each.row.row == self.pot]
+        self.assertEqual((apart.words, apart.is_taken), (words, True))
+        for address in ("meals:table", "meals:clock"):
+            self.assertContains(self.client.get(reverse(address, args=[self.occasion.pk])), "Leave heavy cream out")
+
+    def test_on_paper_both_pots_have_their_amounts_and_the_step_where_they_part(self):
+        """Four servings, one each for Imre and Noor: a quarter of 800 g of squash is Noor's, and none of the cream."""
+        address = reverse("meals:pot", args=[self.occasion.pk, self.pot.pk])
+        pot = self.client.get(address).context["pot"]
+        self.assertEqual(pot.names, ["Noor"])
+        squash, cream = pot.lines[0], pot.lines[3]
+        self.assertEqual((squash.in_all, squash.of_each, squash.rest), (800, (200,), 600))
+        self.assertEqual(cream.of_each, (0,))
+        self.assertAlmostEqual(cream.in_all, cream.rest)
+        self.assertAlmostEqual(cream.rest, 0.75 * cream.line.grams)
+        self.assertEqual([number for number, _ in pot.steps], [1, 2, 3, 0])
+        self.assertIn("Leave heavy cream out of the pot", pot.steps[-1][1])
+        self.post("dish", dish=self.pot.pk, role="main", batches="2", pieces="1")
+        self.assertEqual(self.client.get(address).context["pot"].lines[0].in_all, 1600)
+
+    def test_what_nobody_who_eats_of_it_has_is_left_out_of_all_of_it(self):
+        self.post("take_out", dish=self.pot.pk, seat=self.seat(self.noor).pk, key=self.pot.kept.lines[3].key)
+        self.portion("4", self.noor, self.pot)
+        self.portion("none", self.imre, self.pot)
+        pot = self.client.get(reverse("meals:pot", args=[self.occasion.pk, self.pot.pk])).context["pot"]
+        self.assertEqual(pot.lines[3].in_all, 0)
+        self.assertIn("nobody who eats of it (Noor) has it", pot.steps[0][1])
+
     def test_one_way_for_everybody_is_cooked_for_this_table_alone(self):
         self.post("away", dish=self.soup.pk)
         answer = self.client.post(reverse("meals:way", args=[self.occasion.pk, self.pot.pk]))

@@ -131,6 +131,7 @@ ADDRESSES = {
     "meals:facts": (OWN, ["occasion"], "post"),
     "meals:change": (OWN, ["occasion"], "post"),
     "meals:find": (OWN, ["occasion"], "post"),
+    "meals:pot": (OWN, ["occasion", "on_table"], "get"),
     "meals:way": (OWN, ["occasion", "on_table"], "post"),
     "meals:way_state": (OWN, ["occasion", "on_table", "table_errand"], "get"),
     "meals:clear": (OWN, ["occasion"], "post"),
@@ -208,7 +209,7 @@ MAY = [
         EVERYONE,
         "kitchen:cooked kitchen:sheet kitchen:lessons pantry:pantry pantry:choose pantry:names pantry:felt pantry:food office:own office:figures",
     ),
-    (EVERYONE, "meals:clock"),
+    (EVERYONE, "meals:clock meals:pot"),
     (
         EVERYONE,
         "office:end_sessions handouts:public handouts:public_pdf meals:public_week office:join live ready metrics",
