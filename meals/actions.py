@@ -15,12 +15,14 @@ from errands.models import Errand
 from handouts.actions import give
 from handouts.models import Release
 from nutrition.dish.dish import Dish, keyed
+from nutrition.dish.line import Line
 from nutrition.limits.plans import choose
 from nutrition.limits.roles import ROLES, guess_role
 from nutrition.meals.portions import read_portion
 from nutrition.meals.room import foods_as_eaten
 from nutrition.meals.table import Served, plain
 from nutrition.notes import Problem
+from nutrition.reading.edits import with_amount
 from nutrition.tables import words_of
 from people.actions import mark_what_holds
 from people.models import Person
@@ -29,7 +31,7 @@ from recipes.models import Recipe
 from records.log import record
 from ui.guard import hold
 
-from .models import USUAL_TIMES, GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
+from .models import USUAL_TIMES, AtHome, GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
 
 #: As many as one page can hold.
 MOST_DISHES, MOST_EATERS = 24, 24
@@ -307,6 +309,32 @@ def copy_days(person: Person, since: date, days: int, to: Person, start: date, u
             _help(mine, new, words=helping.words if helping else "")
             count += 1
     return count
+
+
+def at_home_with(person: Person) -> Any:
+    """What was said to be at home with somebody: by them, or anybody of their household."""
+    mine = Q(person=person) | (Q(person__household=person.household) if person.household else Q(pk__in=()))
+    return AtHome.objects.filter(mine)
+
+
+@transaction.atomic
+def set_at_home(person: Person, monday: date, food_id: str, typed: str) -> None:
+    """What there is of a food in a week: "300 g", "2 cups", "always", or nothing. Raises Problem for what cannot be read."""
+    hold(person)
+    words = " ".join(typed.lower().split())
+    grams = None
+    if words in words_of("at_home_always"):
+        kept = AtHome(person=person, food_id=food_id)
+    elif not words or _is_none(words):
+        kept = None
+    else:
+        weight = with_amount(Line(food_id, food_id=food_id), typed).weight
+        grams = weight.likely if weight else None
+        kept = AtHome(person=person, food_id=food_id, monday=monday, grams=grams)
+    before = at_home_with(person).filter(food_id=food_id)
+    before.filter(Q(monday=None) | Q(monday=monday)).delete()
+    if kept:
+        kept.save()
 
 
 @transaction.atomic

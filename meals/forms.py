@@ -2,6 +2,7 @@
 
 from django import forms
 
+from nutrition.food.table import foods
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.plans import PLANS
 from nutrition.limits.roles import ROLES
@@ -65,6 +66,18 @@ class ChangeForm(forms.Form):
     @property
     def keys(self):
         return self.data.getlist("key")
+
+
+class AtHomeForm(forms.Form):
+    """How much of a food is at home, in words."""
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.food_id, self.typed = data.get("food_id", "")[:160], data.get("typed", "").strip()[:60]
+
+    @property
+    def is_known(self):
+        return foods().has_id(self.food_id)
 
 
 class PlanForm(forms.Form):

@@ -174,3 +174,19 @@ class WeekLink(PrivateLink):
     @property
     def person_id(self):
         return self.week.person_id
+
+
+class AtHome(PracticeRow):
+    """What a household has of a food: so many grams in one week, or always enough (`grams` and `monday` None). Said by whoever looked,
+    on the shopping list of a person; it counts for everybody of their household."""
+
+    person = models.ForeignKey("people.Person", on_delete=models.CASCADE, related_name="at_home")
+    food_id = models.CharField(max_length=160)
+    monday = models.DateField(null=True, blank=True)
+    grams = models.FloatField(null=True, blank=True)
+
+    class Meta:
+        indexes = (models.Index(fields=("practice", "person"), name="at_home_by_person"),)
+
+    def __str__(self):
+        return f"{self.food_id}: {'always' if self.grams is None else f'{self.grams:g} g'}"

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
-from math import isfinite
+from math import inf, isfinite
 
+from django.db.models import Q
 from icalendar import Calendar, Event
 
 from nutrition.food.nutrients import INDEX
@@ -11,6 +12,7 @@ from nutrition.giving.ceilings import Ceiling, ceilings
 from nutrition.giving.shopping import Wanted, shopping
 from nutrition.limits.gates import Gate
 
+from .actions import at_home_with
 from .models import Occasion
 from .sight import tables_of
 
@@ -77,11 +79,17 @@ def wanted_of(sight, by_row):
     return found
 
 
-def shopping_of(week):
-    """One list over all tables of a week, each food once, by aisle, with the lowest figure any of its dishes allows; and for how
-    many tables it is."""
+def shopping_of(week, at_home):
+    """One list over all tables of a week, each food once, by aisle, with the lowest figure any of its dishes allows, less what is at
+    home (food id -> grams); and for how many tables it is."""
     sights, by_row = tables_of(occasions_of(week)), ceilings_of(week)
-    return shopping([each for sight in sights for each in wanted_of(sight, by_row)]), len(sights)
+    return shopping([each for sight in sights for each in wanted_of(sight, by_row)], at_home), len(sights)
+
+
+def at_home_of(person, monday):
+    """Food id -> grams that are at home in a week; infinite for what is always there."""
+    rows = at_home_with(person).filter(Q(monday=None) | Q(monday=monday))
+    return {row.food_id: inf if row.grams is None else row.grams for row in rows}
 
 
 def labels_to_read(week):

@@ -13,6 +13,7 @@ urlpatterns = [
     path("week/<int:person_pk>/", views_days.week, name="week"),
     path("week/<int:person_pk>/<str:on>/", views_days.week, name="week_from"),
     path("week/<int:person_pk>/<str:on>/shopping/", views_days.shopping_list, name="shopping"),
+    path("week/<int:person_pk>/<str:on>/at-home/", views_days.at_home, name="at_home"),
     path("week/<int:person_pk>/<str:on>/sheet/", views_days.sheet, name="sheet"),
     path("week/<int:person_pk>/<str:on>/link/", views_days.give_week, name="give_week"),
     path("links/<int:pk>/withdraw/", views_days.withdraw_week, name="withdraw_week"),

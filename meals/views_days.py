@@ -27,10 +27,10 @@ from ui.posted import whole
 
 from . import actions
 from .days import WEEK, batch_words, dishes_for, week_of
-from .forms import CopyForm, LayForm, PlanForm
+from .forms import AtHomeForm, CopyForm, LayForm, PlanForm
 from .models import WeekLink
 from .planning import by_day
-from .provisions import calendar_of, labels_to_read, shopping_of
+from .provisions import at_home_of, calendar_of, labels_to_read, shopping_of
 
 
 def _date(text):
@@ -115,16 +115,39 @@ def _week_of(request, person_pk, on):
 @require_safe
 def shopping_list(request, person_pk, on):
     """What a week asks of the shop, over all its tables: each food once, with the most its label may say."""
-    person, monday, week_ = _week_of(request, person_pk, on)
-    found, tables = shopping_of(week_)
+    return _shopping(request, *_week_of(request, person_pk, on))
+
+
+def _shopping(request, person, monday, week_, status=200, **said):
+    found, tables = shopping_of(week_, at_home_of(person, monday))
     context = {
         "person": person,
         "monday": monday,
         "sunday": monday + timedelta(days=6),
         "found": found,
         "tables": tables,
-    }
-    return render(request, "meals/shopping.html", context)
+        "region": week_.regimen.eater.label_region,
+    } | said
+    page = "meals/_shopping_list.html" if request.htmx else "meals/shopping.html"
+    return render(request, page, context, status=status)
+
+
+@allowed("meals.change")
+@require_POST
+def at_home(request, person_pk, on):
+    """How much of a food is at home. Refused, it comes back with the sentence and what was typed."""
+    person, monday, week_ = _week_of(request, person_pk, on)
+    form = AtHomeForm(request.POST)
+    if not form.is_known:
+        raise Http404("no such food")
+    try:
+        actions.set_at_home(person, monday, form.food_id, form.typed)
+    except Problem as problem:
+        said = {"problem": str(problem), "at": form.food_id, "typed": form.typed}
+        return _shopping(request, person, monday, week_, 422, **said)
+    if not request.htmx:
+        return redirect("meals:shopping", person.pk, monday.isoformat())
+    return _shopping(request, person, monday, week_)
 
 
 def _sheet(person, monday, week_):

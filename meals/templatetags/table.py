@@ -1,6 +1,8 @@
 """What a table draws a hundred times: each by its plain values, drawn once a process and remembered. A change of one portion draws a few
 anew."""
 
+from math import isinf
+
 from django import template
 
 from nutrition.limits.plans import PLANS
@@ -57,3 +59,17 @@ def guest_plans():
 def meal_gate(verdict):
     """A gate of a meal under its eater."""
     return {"verdict": verdict}
+
+
+@register.filter
+def packs(item, region):
+    """What to take from the shelf, as a shop of that region sells it; None for what is sold loose."""
+    return item.packs(region)
+
+
+@register.filter
+def home_words(item):
+    """How much of a thing is at home, as it is typed."""
+    if not item.at_home:
+        return ""
+    return "always" if isinf(item.at_home) else f"{item.at_home:.4g} g"

@@ -5,8 +5,9 @@ What is used drained is bought with its liquid; edible parts are as listed, so p
 
 import functools
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any
 
 from nutrition.dish.cooking import weight_as_bought
@@ -16,6 +17,7 @@ from nutrition.food.measures import household_measure
 from nutrition.food.names import cook_name
 from nutrition.food.table import foods
 from nutrition.giving.ceilings import Ceiling
+from nutrition.giving.packs import Packs, packs_for, sizes_of
 from nutrition.tables import read_table
 
 HOME = "home"
@@ -58,7 +60,8 @@ def aisle_of(food_id: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One thing to buy. `weight`: how much of it; `for_dishes`: which dishes want it."""
+    """One thing to buy. `weight`: how much of it is wanted; `for_dishes`: which dishes want it; `at_home`: grams that are there
+    already, infinite for what is always there."""
 
     food_id: str
     name: str
@@ -66,6 +69,7 @@ class Item:
     measure: str
     for_dishes: tuple[str, ...]
     ceilings: tuple[Ceiling, ...]
+    at_home: float = 0.0
 
     @property
     def grams(self) -> float:
@@ -75,6 +79,19 @@ class Item:
     def is_vague(self) -> bool:
         return self.weight.is_wide
 
+    @property
+    def to_buy_g(self) -> float:
+        """What is still to be bought, at the most the lines may mean; 0 where enough is at home."""
+        return max(self.weight.most - self.at_home, 0.0)
+
+    @property
+    def is_at_home(self) -> bool:
+        return self.to_buy_g <= 0
+
+    def packs(self, region: str = "us") -> Packs | None:
+        """As a shop sells it; None for what is sold loose, or not to be bought."""
+        return packs_for(self.to_buy_g, sizes_of(self.food_id, region))
+
 
 @dataclass(frozen=True, slots=True)
 class Shopping:
@@ -82,6 +99,17 @@ class Shopping:
 
     aisles: tuple[tuple[str, tuple[Item, ...]], ...]
     unread: tuple[str, ...]
+
+    @property
+    def at_home(self) -> tuple[Item, ...]:
+        """What is wanted and need not be bought."""
+        return tuple(item for _, items in self.aisles for item in items if item.is_at_home)
+
+    @property
+    def to_buy(self) -> tuple[tuple[str, tuple[Item, ...]], ...]:
+        """The aisles with what is still to be bought."""
+        found = ((aisle, tuple(item for item in items if not item.is_at_home)) for aisle, items in self.aisles)
+        return tuple((aisle, items) for aisle, items in found if items)
 
     @property
     def columns(self) -> tuple[tuple[Any, ...], tuple[Any, ...]]:
@@ -102,8 +130,8 @@ class Wanted:
     ceilings: Sequence[Ceiling] = ()
 
 
-def shopping(dishes: Sequence[Wanted]) -> Shopping:
-    """Merge and sort. Raises ValueError when a dish is wanted less than a little or more than 100 times."""
+def shopping(dishes: Sequence[Wanted], at_home: Mapping[str, float] = MappingProxyType({})) -> Shopping:
+    """Merge and sort. `at_home`: food id -> grams. Raises ValueError when a dish is wanted less than a little or more than 100 times."""
     totals: dict[str, Grams] = {}
     wanted_by: dict[str, dict[str, None]] = {}
     limits: dict[str, list[Ceiling]] = {}
@@ -124,7 +152,8 @@ def shopping(dishes: Sequence[Wanted]) -> Shopping:
     for food_id, weight in totals.items():
         measure = household_measure(foods().by_id(food_id), weight.likely) if weight.likely else ""
         wanted = tuple(wanted_by[food_id])
-        item = Item(food_id, cook_name(food_id), weight, measure, wanted, _strictest(limits[food_id]))
+        there = at_home.get(food_id, 0.0)
+        item = Item(food_id, cook_name(food_id), weight, measure, wanted, _strictest(limits[food_id]), there)
         by_aisle.setdefault(aisle_of(food_id), []).append(item)
     order = sorted(by_aisle, key=AISLES.index)
     found = tuple(

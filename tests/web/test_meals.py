@@ -13,7 +13,7 @@ from django.utils.timezone import localdate
 from accounts.scope import within
 from meals import actions
 from meals.days import left_over_for, week_of
-from meals.models import GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
+from meals.models import AtHome, GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
 from meals.sight import guests_of, table_of
 from nutrition.dish.codec import to_data
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
@@ -435,6 +435,59 @@ class GivenOut(TableTest):
         office_actions.erase(self.imre, self.imre.name, self.ana)
         self.assertEqual((GivenWeek.objects.count(), WeekLink.objects.count()), (0, 0))
         self.assertEqual(self.read().status_code, 404)
+
+
+class AtHomeAlready(TableTest):
+    """What the cupboard has is not bought; it counts for a household, and for its week."""
+
+    def setUp(self):
+        super().setUp()
+        self.monday = self.occasion.on - timedelta(days=self.occasion.on.weekday())
+        self.barley = next(line.food_id for line in self.recipe.dish.lines if "barley" in line.text)
+
+    def say(self, typed, food_id="", person=None, **more):
+        address = reverse("meals:at_home", args=[(person or self.imre).pk, self.monday.isoformat()])
+        said = {"food_id": food_id or self.barley, "typed": typed}
+        return self.client.post(address, said | more, headers={"HX-Request": "true"})
+
+    def item(self, person=None, monday=None):
+        address = reverse("meals:shopping", args=[(person or self.imre).pk, (monday or self.monday).isoformat()])
+        found = self.client.get(address).context["found"]
+        return next(item for _, items in found.aisles for item in items if item.food_id == self.barley)
+
+    def test_less_is_bought_and_nothing_where_there_is_enough(self):
+        wanted = self.item().to_buy_g
+        self.say("50 g")
+        self.assertAlmostEqual(self.item().to_buy_g, wanted - 50)
+        self.say("5 kg")
+        self.assertTrue(self.item().is_at_home)
+        self.assertContains(self.say("5 kg"), "At home already")
+        self.say("")
+        self.assertEqual(self.item().to_buy_g, wanted)
+
+    def test_of_a_week_or_always(self):
+        self.say("50 g")
+        later = actions.begin(self.occasion.on + timedelta(days=7), "dinner", "Harbor", "", self.ana)
+        actions.add_recipe(later, None, self.recipe)
+        next_week = self.monday + timedelta(days=7)
+        self.assertEqual(self.item(monday=next_week).at_home, 0)
+        self.say("Always")
+        self.assertTrue(self.item().is_at_home and self.item(monday=next_week).is_at_home)
+        self.say("none")
+        self.assertFalse(self.item().is_at_home or self.item(monday=next_week).is_at_home)
+
+    def test_it_is_the_household_s(self):
+        self.say("always")
+        self.assertTrue(self.item(self.noor).is_at_home)
+        self.say("", person=self.noor)
+        self.assertFalse(self.item().is_at_home)
+
+    def test_what_cannot_be_read_is_said_and_kept(self):
+        answer = self.say("a good deal")
+        self.assertEqual(answer.status_code, 422)
+        self.assertContains(answer, "a good deal", status_code=422)
+        self.assertEqual(self.say("50 g", food_id="nothing").status_code, 404)
+        self.assertEqual(AtHome.objects.count(), 0)
 
 
 class FromACard(TableTest):

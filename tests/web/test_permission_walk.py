@@ -159,6 +159,7 @@ ADDRESSES = {
     "handouts:give_link": (OWN, ["release"], "post"),
     "handouts:recall": (OWN, ["release"], "post"),
     "handouts:withdraw": (OWN, ["link"], "post"),
+    "meals:at_home": (OWN, ["person", "on"], "post"),
     "meals:give_week": (OWN, ["person", "on"], "post"),
     "meals:withdraw_week": (OWN, ["week_link"], "post"),
     "meals:public_week": (OPEN_TO_ALL, ["week_token"], "get"),
@@ -240,7 +241,7 @@ MAY = [
     ),
     (
         DRAFTS,
-        "meals:begin meals:copy meals:plan meals:plan_state meals:take_plan meals:lay meals:facts meals:change meals:way meals:way_state meals:clear",
+        "meals:begin meals:at_home meals:copy meals:plan meals:plan_state meals:take_plan meals:lay meals:facts meals:change meals:way meals:way_state meals:clear",
     ),
     (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew bench:put_away"),
     (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire office:verify"),
