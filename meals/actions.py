@@ -322,15 +322,15 @@ def set_at_home(person: Person, monday: date, food_id: str, typed: str) -> None:
     """What there is of a food in a week: "300 g", "2 cups", "always", or nothing. Raises Problem for what cannot be read."""
     hold(person)
     words = " ".join(typed.lower().split())
-    grams = None
     if words in words_of("at_home_always"):
         kept = AtHome(person=person, food_id=food_id)
     elif not words or _is_none(words):
         kept = None
     else:
-        weight = with_amount(Line(food_id, food_id=food_id), typed).weight
-        grams = weight.likely if weight else None
-        kept = AtHome(person=person, food_id=food_id, monday=monday, grams=grams)
+        line = with_amount(Line(food_id, food_id=food_id, sure="sure"), typed)
+        if line.sure == "check" or not line.is_weighed:
+            raise Problem("meals.at_home_unread", typed=typed)
+        kept = AtHome(person=person, food_id=food_id, monday=monday, grams=line.grams)
     before = at_home_with(person).filter(food_id=food_id)
     before.filter(Q(monday=None) | Q(monday=monday)).delete()
     if kept:

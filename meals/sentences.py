@@ -27,6 +27,7 @@ SENTENCES = {
     "nothing_to_add": "Nothing was chosen to put on the table. Choose a dish, or write a food with its weight, as in 1 slice of bread, 35 g.",
     "no_servings": "Nobody has said how many “{title}” serves, so no portion of it can be told. Say it on its page first.",
     "card_of_before": "The card of “{title}” went out before dishes were kept with their cards. Put its try on the table instead.",
+    "at_home_unread": "“{typed}” leaves open how much it is. Write an amount, as in 300 g, 2 cups or 3, or always, or nothing.",
     "not_here": "That is not on this table any more: it was taken off elsewhere. Below is how the table stands now.",
     "at_the_table": "{name} sits at this table already.",
     "over_without": _over_without,

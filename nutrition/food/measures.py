@@ -142,17 +142,28 @@ def piece_of(food: Food) -> float | None:
     return next((row.grams["each"] for row in own if "each" in row.grams), None)
 
 
+def _clove_of(food: Food) -> float | None:
+    """Grams of a clove, of what is taken by the clove."""
+    own = (row for row in _rows_of(food.description, food.category) if not row.is_average)
+    return next((row.grams["clove"] for row in own if "clove" in row.grams), None)
+
+
 def household_measure(food: Food, grams: float) -> str:
     """Grams in the measure a US cook would reach for; empty when the food has none.
 
     >>> from nutrition.food.table import foods
     >>> household_measure(foods().by_description("Sugars, granulated"), 100)
     '½ cup'
+    >>> household_measure(foods().by_description("Garlic, raw"), 27)
+    '9 cloves'
     """
     loose = re.search(r"canned|frozen|juice|cooked|dried", food.description)
     one = piece_of(food) if food.category in _COUNTED and not loose else None
     if one and one >= 15 and grams >= one / 2:
         return f"about {kitchen_number(round(2 * grams / one) / 2)}"
+    if not loose and (clove := _clove_of(food)) and grams >= clove / 2:
+        count = round(grams / clove) or 1
+        return f"{count} clove{'s' * (count > 1)}"
     per_ml = grams_per_ml(food)
     if per_ml is None or (food.category in _NOT_BY_CUP and "crumbs" not in food.description):
         return ""

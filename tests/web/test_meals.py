@@ -483,6 +483,9 @@ class AtHomeAlready(TableTest):
         self.assertFalse(self.item().is_at_home)
 
     def test_what_cannot_be_read_is_said_and_kept(self):
+        for words in ("a good few", "some", "-3"):
+            with self.subTest(words):
+                self.assertContains(self.say(words), words, status_code=422)
         answer = self.say("a good deal")
         self.assertEqual(answer.status_code, 422)
         self.assertContains(answer, "a good deal", status_code=422)
