@@ -37,13 +37,17 @@ def with_amount(line: Line, typed: str, kitchen: str = "") -> Line:
     return line.edited(weight=grams, how=weight.how, rule=weight.rule, sure=sure)
 
 
+#: What is said of an amount and names none: its article is no one.
+_A_GOOD_DEAL = re.compile(r"\b(few|deal|several|lots?|plenty|many|much|more|some|little|enough)\b", re.I)
+
+
 def _weight_typed(food_id: str, typed: str, kitchen: str) -> Weight:
     food, plain = foods().by_id(food_id), _BARE_GRAMS.match(typed)
     if plain:
         return Weight(Grams.exactly(float(plain[1].replace(",", "."))), "weight", note("reading.typed_in_grams"))
     name = re.split(r"[,(]", food.description.lower())[0]
     weight = weigh(parse(f"{typed} {name}", kitchen), food)
-    if weight.grams is None or weight.how == "none":
+    if weight.grams is None or weight.how == "none" or _A_GOOD_DEAL.search(typed):
         raise Problem("reading.amount_unclear", typed=typed, food=food.description)
     return weight
 

@@ -486,6 +486,8 @@ class AtHomeAlready(TableTest):
         for words in ("a good few", "some", "-3"):
             with self.subTest(words):
                 self.assertContains(self.say(words), words, status_code=422)
+                carrot = next(line.food_id for line in self.recipe.dish.lines if "carrot" in line.text)
+                self.assertContains(self.say(words, carrot), words, status_code=422)
         answer = self.say("a good deal")
         self.assertEqual(answer.status_code, 422)
         self.assertContains(answer, "a good deal", status_code=422)
