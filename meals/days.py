@@ -221,9 +221,9 @@ class Fitting:
 def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting], int]:
     """(dishes of the library one serving of which stays within what the day leaves, at a meal they suit, those first that bring most of
     what is still to come; how many are not worked out yet)."""
-    there = library(meal, with_names=True)
     person = sight.regimen.person
     never = (*noted_words(person.allergies), *noted_words(person.dislikes))  # type: ignore[attr-defined]
+    there = library(meal, with_names=bool(never))
     states = fits(there.shelf, [guest_of_day(sight.day, meal, never)], meal)[:, 0]
     brought = brings(there.shelf, sight.day)
     found = []

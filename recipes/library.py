@@ -16,6 +16,8 @@ from records.acting import acting
 
 from .models import Recipe, RecipeLine, Worked
 
+#: Changes whenever the words of what is kept are put together otherwise.
+WORDS = "each-once"
 #: So many recipes are worked out anew while somebody waits; the rest the next time.
 AT_ONCE = 150
 
@@ -33,7 +35,11 @@ class Library:
 
 def foods_stamp():
     """Changes with the practice's own foods and with the shape of what is kept."""
-    return f"{SHAPE}-{Practice.objects.values_list('own_foods_stamp', flat=True).get(pk=current_practice_id())}"[:80]
+    return (
+        f"{SHAPE}-{WORDS}-{Practice.objects.values_list('own_foods_stamp', flat=True).get(pk=current_practice_id())}"[
+            :80
+        ]
+    )
 
 
 def _worked(recipe, stamp):
@@ -48,7 +54,7 @@ def _worked(recipe, stamp):
         contains=list(found.contains),
         check_label=list(found.check),
         names=list(found.names),
-        words=" ".join((recipe.title, *found.names)).lower(),
+        words=" ".join(dict.fromkeys(" ".join((recipe.title, *found.names)).lower().split())),
         role=guess_role(dish.kind, dish.title, "dinner"),
         minutes=hands_on(dish),
     )
@@ -73,13 +79,15 @@ def work_out_some():
     return stamp, [], left
 
 
-def library(meal="dinner", with_names=True):
+def library(meal="dinner", with_names=True, only=None):
     """Everything that can be put on a table and is not put away. `with_names`: with the names of its foods, which only a noted
-    word asks for."""
+    word asks for. `only`: of these recipes (primary keys)."""
     stamp, unkept, left = work_out_some()
     there = Worked.objects.filter(
         stamp=stamp, of=F("recipe__changed_at"), recipe__is_read=True, recipe__put_away_at=None
     )
+    if only is not None:
+        there, unkept = there.filter(recipe__in=only), [each for each in unkept if each.recipe_id in only]
     columns = ["recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label"]
     rows = list(there.values_list(*columns, *(["names"] if with_names else [])))
     rows += [
@@ -109,9 +117,9 @@ class Fit:
         return -self.state, -self.through
 
 
-def fitting(guests: list[Guest], meal: str) -> tuple[dict[int, Fit], int]:
-    """(recipe -> how it stands; how many recipes are not worked out yet)."""
-    found = library(meal, with_names=any(guest.never for guest in guests))
+def fitting(guests: list[Guest], meal: str, only: set[int] | None = None) -> tuple[dict[int, Fit], int]:
+    """(recipe -> how it stands; how many recipes are not worked out yet). `only`: of these recipes."""
+    found = library(meal, with_names=any(guest.never for guest in guests), only=only)
     each = fits(found.shelf, guests, meal)
     through = (each == 1).sum(axis=1)
     rows = zip(found.pks, for_everybody(each), through, strict=True)
@@ -124,9 +132,9 @@ def _guest(regimen):
     return Guest(regimen.eater, (*noted_words(person.allergies), *noted_words(person.dislikes)))
 
 
-def fits_person(person, meal="dinner"):
+def fits_person(person, meal="dinner", only=None):
     """As `fitting`, of one serving for one person."""
-    return fitting([_guest(regimen_of(person))], meal)
+    return fitting([_guest(regimen_of(person))], meal, only)
 
 
 def fits_people(people, meal="dinner"):

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 from django.db.models import Count, F, Value
 from django.db.models.functions import Length
@@ -200,6 +201,9 @@ class Worked(PracticeRow):
     words = models.TextField(blank=True)
     role = models.CharField(max_length=12, blank=True)
     minutes = models.FloatField(default=0.0)
+
+    class Meta:
+        indexes = (GinIndex(fields=("words",), opclasses=("gin_trgm_ops",), name="worked_by_words"),)
 
     def __str__(self):
         return f"what {self.recipe} holds"

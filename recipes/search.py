@@ -31,23 +31,39 @@ def _decided(choice):
     return Q(pk__in=standing.values("attempt__bench__recipe"))
 
 
-def _mark():
-    """The mean mark for taste over all that was cooked of a recipe."""
+def _means():
+    """(recipe, mean) of the marks for taste over all that was cooked of it."""
     tastings = apps.get_model("kitchen", "Tasting").objects.filter(taste__isnull=False).order_by()
-    of_this = tastings.filter(cook__attempt__bench__recipe=OuterRef("pk")).values("cook__attempt__bench__recipe")
-    return Subquery(of_this.annotate(mean=Avg("taste")).values("mean"))
+    return tastings.values("cook__attempt__bench__recipe").annotate(mean=Avg("taste"))
+
+
+def _mark():
+    """The mean mark of a recipe, beside it."""
+    return Subquery(_means().filter(cook__attempt__bench__recipe=OuterRef("pk")).values("mean"))
+
+
+def _tasted(least):
+    """Recipes of at least so many marks out of ten."""
+    return _means().filter(mean__gte=least).values("cook__attempt__bench__recipe")
 
 
 def searched(
     words="", tag="", role="", most_minutes=None, order="title", is_away=False, folder="", decided="", least_mark=None
 ):
     """Recipes of the library that answer to all of it. What no lines of theirs are worked out of yet is found by its title alone."""
+    is_behind = False
     if words or role or most_minutes or order == "quickest":
-        work_out_some()
+        _, unkept, left = work_out_some()
+        is_behind = bool(unkept or left)
     found = Recipe.objects.filter(is_read=True, put_away_at__isnull=not is_away)
-    for word in words.lower().split()[:MOST_WORDS]:
-        in_foods = Worked.objects.filter(recipe=OuterRef("pk"), words__contains=word)
-        found = found.filter(Q(title__icontains=word) | Exists(in_foods))
+    asked = words.lower().split()[:MOST_WORDS]
+    if is_behind:
+        for word in asked:
+            named = Worked.objects.filter(words__contains=word).values("recipe")
+            found = found.filter(Q(pk__in=named) | Q(title__icontains=word))
+    elif asked:
+        every = [Q(words__contains=word) for word in asked]
+        found = found.filter(pk__in=Worked.objects.filter(*every).values("recipe"))
     if tag:
         found = found.filter(tags__contains=[tag])
     if folder:
@@ -58,8 +74,8 @@ def searched(
         found = found.filter(worked__minutes__lte=most_minutes)
     if decided:
         found = found.filter(_decided(decided))
-    if least_mark or order == "liked":
+    if order == "liked":
         found = found.annotate(mark=_mark())
     if least_mark:
-        found = found.filter(mark__gte=least_mark)
+        found = found.filter(pk__in=_tasted(least_mark))
     return found.order_by(*_ORDER_BY[order])

@@ -53,20 +53,22 @@ def recipes(request):
     columns = ("title", "serves", "is_read", "tags", "folder")
     shown = searched(
         form.words, form.tag, form.role, form.minutes, form.order, form.is_away, form.folder, form.decided, form.mark
-    ).only(*columns)
+    )
     if "fits" in request.GET and may(request.user, "people.see"):
         context, states = _for_whom(form)
         if states is not None:
             shown = shown.filter(pk__in=[pk for pk, fit in states.items() if fit.state >= 0])
-    page = Paginator(shown, A_PAGE).get_page(request.GET.get("page"))
-    names = Recipe.objects.filter(pk__in=[each.pk for each in page], benches__isnull=False)
+    # Looked for once: to count what answers takes as long as to find it.
+    page = Paginator(list(shown.values_list("pk", flat=True)), A_PAGE).get_page(request.GET.get("page"))
+    found = Recipe.objects.only(*columns).in_bulk(page.object_list)
+    names = Recipe.objects.filter(pk__in=page.object_list, benches__isnull=False)
     eaters = {}
     for pk, name in names.values_list("pk", "benches__person__name").order_by("benches__person__name"):
         eaters.setdefault(pk, []).append(name)
     context |= {
         "reading": Recipe.objects.filter(is_read=False).only(*columns)[:A_PAGE],
         "page": page,
-        "recipes": [(each, eaters.get(each.pk, [])) for each in page],
+        "recipes": [(found[pk], eaters.get(pk, [])) for pk in page],
         "asked": form,
         "roles": ROLES,
         "orders": {key: words for key, words in ORDERS.items() if sees_benches or key != "liked"},

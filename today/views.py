@@ -35,7 +35,11 @@ def today(request):
     finished = tries.filter(~Exists(given_up), is_finished=True)[:4]
     to_finish = tries.not_cooked().filter(is_finished=False)[:8]
     seen = list(to_finish.union(finished, all=True).order_by("-touched_at")) if sees_benches else []
-    cards = list(Release.objects.to_look_at().select_related("bench__person__held_to")[:12]) if sees_benches else []
+    cards = (
+        list(Release.objects.to_look_at().select_related("bench__person__held_to").defer("body", "dish")[:12])
+        if sees_benches
+        else []
+    )
     standing_drafts = Q(targets__removed_at__isnull=True, targets__confirmed_on__isnull=True)
     drafts = Person.objects.there().annotate(drafts=Count("targets", filter=standing_drafts)).filter(drafts__gt=0)
     return render(
@@ -90,7 +94,7 @@ def _dishes(request, words):
     person = Person.objects.filter(pk=lately.person(request)).first() if may(request.user, "people.see") else None
     if person is None or not found:
         return [(recipe, "") for recipe in found[:SHOWN]], None
-    fits, _ = fits_person(person)
+    fits, _ = fits_person(person, only={recipe.pk for recipe in found})
     found.sort(key=lambda recipe: fits[recipe.pk].order if recipe.pk in fits else (2, 0))
     states = {1: OPEN, 0: UNSURE, -1: SHUT}
     return [(recipe, states[fits[recipe.pk].state] if recipe.pk in fits else "") for recipe in found[:SHOWN]], person

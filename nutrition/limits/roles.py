@@ -4,6 +4,7 @@ A part is held against its share of what the meal allows, and against nothing a 
 reached over the meal or the day. Shares and guesses: tables/roles.tsv.
 """
 
+import functools
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -58,6 +59,7 @@ def itself(title: str) -> str:
     return _LIES_IN.split(title)[0]
 
 
+@functools.lru_cache(maxsize=1 << 15)
 def guess_role(kind: str, title: str, meal: str) -> str:
     """The role a dish has as a rule; a person may correct it.
 
@@ -66,6 +68,7 @@ def guess_role(kind: str, title: str, meal: str) -> str:
     """
     if meal in _ALONE:
         return WHOLE
-    named = (key for key, role in ROLES.items() if role.words and role.words.search(itself(title)))
+    said = itself(title)
+    named = (key for key, role in ROLES.items() if role.words and role.words.search(said))
     usual = (key for key, role in ROLES.items() if kind in role.kinds)
     return next(named, None) or next(usual, WHOLE)

@@ -37,6 +37,7 @@ def is_enough(energy_kcal: float, protein_g: float) -> bool:
     return energy_kcal >= A_MEAL_KCAL and protein_g >= A_MEAL_PROTEIN_G
 
 
+@functools.lru_cache(maxsize=1 << 15)
 def meals_for(kind: str, title: str, role: str) -> frozenset[str]:
     """Where it may stand; nowhere for what is no meal by itself.
 
@@ -45,7 +46,8 @@ def meals_for(kind: str, title: str, role: str) -> frozenset[str]:
     >>> sorted(meals_for("sauce", "Pepper sauce", "sauce")), sorted(meals_for("stew", "Fish stew with toasts", "whole"))
     ([], ['dinner', 'lunch'])
     """
-    named = next((meals for words, meals in _words() if words.search(itself(title))), None)
+    said = itself(title)
+    named = next((meals for words, meals in _words() if words.search(said)), None)
     if named is not None:
         return named
     of_role, of_kind = _by("role"), _by("kind")
