@@ -10,7 +10,7 @@ Nothing a plan keeps out or somebody noted ever comes in. A day that cannot be w
 """
 
 import functools
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -28,7 +28,7 @@ from nutrition.swaps.solver import FOUND, NONE, Answer, Rows, solve
 from nutrition.tables import read_table, words_of
 
 #: A dish is eaten in quarters of a serving, from a half to one and a half; plain foods in halves of a unit.
-QUARTER, LEAST_QUARTERS, MOST_QUARTERS = 0.25, 2, 6
+QUARTER, LEAST_QUARTERS, ONE, MOST_QUARTERS = 0.25, 2, 4, 6
 #: So many dishes are looked at for a place, the least costly first (all of them before a day is said to be impossible); so many plain
 #: foods beside it, and eaten at once.
 MOST_DISHES, MOST_PLAIN, PLAIN_AT_ONCE = 24, 12, 3
@@ -38,7 +38,11 @@ SHARED_ROOM = 1.25
 BEST_WITHIN = 0.08
 #: So many times all dishes are looked at for what the best do not fill; after that a plan says that it was not proven.
 MOST_THOROUGH = 3
+#: So many choices of dishes are tried for which no quarters are found, before portions and dishes are looked for at once.
+MOST_CHOICES = 8
 _SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 4.0, "searches_within": True}
+#: ... and of the portions of dishes that are chosen.
+_PORTIONS = _SEARCH | {"nodes": 12}
 
 
 @functools.cache
@@ -106,6 +110,8 @@ def plan(asked: Asked) -> Plan:
     return Plan(tuple(choices), tuple(stuck), proven and not stuck, cost)
 
 
+#: A column, whose it is, at which meal, and what one of it brings: (3, nutrients).
+_Amount = tuple[int, int, str, np.ndarray]
 _Filled = tuple[list["Choice"], list["Stuck"], bool, float]
 
 
@@ -170,7 +176,8 @@ class _Program:
     """One search: the open places of one day that belong together, with their columns and rows. `screens`: a dish of which half a
     serving alone passes a limit is not looked at.
 
-    Columns of a dish at a place: whether it is there; then for each who eats it its quarters, and how far they are off one serving.
+    Columns of a dish at a place: whether it is there, a serving for each who eats it; then for each by how many quarters theirs is more
+    than one, and by how many less.
     Columns of a plain food for one of them: whether, and how many halves. Then, where limits may be missed, by how much each is.
     """
 
@@ -190,8 +197,8 @@ class _Program:
         self.most: list[float] = []
         self.whole: list[int] = []
         self.rows = Rows()
-        #: (place, candidate, column of whether, {diner: column of quarters})
-        self.dishes: list[tuple[int, Candidate, int, dict[int, int]]] = []
+        #: (place, candidate, column of whether, {diner: columns of quarters more, and less})
+        self.dishes: list[tuple[int, Candidate, int, dict[int, tuple[int, int]]]] = []
         #: (place, diner, food, column of halves)
         self.plain: list[tuple[int, int, AsEaten, int]] = []
         self.limits = self._limits()
@@ -216,12 +223,11 @@ class _Program:
             whether = self._column(self._price(each, place), 1.0)
             quarters = {}
             for diner in place.diners:
-                count, off = self._column(0.0, MOST_QUARTERS), self._column(_costs()["off one"], np.inf, 0)
-                self.rows.add([(count, 1.0), (whether, -float(LEAST_QUARTERS))], at_least=0.0)
-                self.rows.add([(count, 1.0), (whether, -float(MOST_QUARTERS))], at_most=0.0)
-                self.rows.add([(off, 1.0), (count, -1.0), (whether, 4.0)], at_least=0.0)
-                self.rows.add([(off, 1.0), (count, 1.0), (whether, -4.0)], at_least=0.0)
-                quarters[diner] = count
+                bounds = MOST_QUARTERS - ONE, ONE - LEAST_QUARTERS
+                more, less = (self._column(_costs()["off one"], most) for most in bounds)
+                for column, most in zip((more, less), bounds, strict=True):
+                    self.rows.add([(column, 1.0), (whether, -float(most))], at_most=0.0)
+                quarters[diner] = more, less
             self.dishes.append((at, each, whether, quarters))
             there.append((whether, 1.0))
         self.rows.add(there, 1.0, 1.0)
@@ -329,7 +335,7 @@ class _Program:
         if any(not any(at == dish[0] for dish in self.dishes) for at in range(len(self.places))):
             bare = next(place for at, place in enumerate(self.places) if not any(at == dish[0] for dish in self.dishes))
             return [], [Stuck(bare.day, diner, bare.meal, ()) for diner in bare.diners], True, 0.0
-        columns = dict(self._amounts())
+        columns = list(self._amounts())
         starts = len(self.rows.low)
         for limit in self.limits:
             self.rows.add(*self._row(limit, columns))
@@ -352,41 +358,54 @@ class _Program:
 
     def _searched(self) -> Answer:
         """First which dishes, with portions of any size, then their quarters: portions of any size cost no more, so what costs no
-        more than they do is the best. Where that finds none, all at once."""
+        more than they do is the best. A choice of dishes that no quarters fill is left out, and the next one asked for; where none of
+        a few is filled, all at once."""
         costs, most, whole = (np.array(each, dtype=float) for each in (self.costs, self.most, self.whole))
-        portions = {column for _, _, _, quarters in self.dishes for column in quarters.values()} | {
-            each[3] for each in self.plain
-        }
-        loose = np.array([0.0 if column in portions else kind for column, kind in enumerate(whole)])
-        first = solve(costs, most, loose, self.rows, **_SEARCH)
-        if first.ended == FOUND:
+        loose = whole.copy()
+        loose[self._portions()] = 0.0
+        rows, count = self.rows, len(self.rows.low)
+        first = best = solve(costs, most, loose, rows, **_SEARCH)
+        good_enough = best.cost * (1 + BEST_WITHIN) if best.ended == FOUND else -np.inf
+        is_settled = True
+        for _ in range(MOST_CHOICES):
+            if first.ended != FOUND:
+                break
+            there = [whether for _, _, whether, _ in self.dishes if first.x[whether] > 0.5]
             chosen = most.copy()
-            for _, _, whether, _ in self.dishes:
-                chosen[whether] = float(first.x[whether] > 0.5)
-            second = solve(costs, chosen, whole, self.rows, **_SEARCH)
-            if second.ended == FOUND:
-                is_best = first.is_proven and second.cost <= first.cost * (1 + BEST_WITHIN)
-                return replace(second, is_proven=is_best)
-        elif first.ended == NONE:
+            chosen[[whether for _, _, whether, _ in self.dishes if whether not in there]] = 0.0
+            filled = solve(costs, chosen, whole, self.rows, **_PORTIONS, good_enough=good_enough)
+            if filled.ended == FOUND:
+                return replace(filled, is_proven=best.is_proven and filled.cost <= good_enough)
+            is_settled &= filled.ended == NONE
+            rows = rows.first(len(rows.low))
+            rows.add([(whether, 1.0) for whether in there], at_most=len(there) - 1.0)
+            first = solve(costs, most, loose, rows, **_SEARCH)
+        if first.ended == NONE and is_settled:
             return first
-        return solve(costs, most, whole, self.rows, **_SEARCH)
+        return solve(costs, most, whole, self.rows.first(count), **_SEARCH, good_enough=good_enough)
 
-    def _amounts(self) -> Iterable[tuple[int, tuple[int, str, np.ndarray]]]:
-        """Column -> (whose, at which meal, what one of it holds)."""
-        for at, each, _, quarters in self.dishes:
+    def _portions(self) -> list[int]:
+        """The columns of how much: of a dish, and of plain foods, whether and how many."""
+        of_dishes = (column for _, _, _, quarters in self.dishes for pair in quarters.values() for column in pair)
+        return [*of_dishes, *(column for each in self.plain for column in (each[3] - 1, each[3]))]
+
+    def _amounts(self) -> Iterable[_Amount]:
+        """What one of each column brings to whom."""
+        for at, each, whether, quarters in self.dishes:
             holds = QUARTER * _sides(each.served.analysis)
-            for diner, column in quarters.items():
-                yield column, (diner, self.places[at].meal, holds)
+            for diner, (more, less) in quarters.items():
+                for column, times in ((whether, ONE), (more, 1), (less, -1)):
+                    yield column, diner, self.places[at].meal, times * holds
         for at, diner, food, column in self.plain:
-            yield column, (diner, self.places[at].meal, 0.5 * _sides(of_one(food.one)))
+            yield column, diner, self.places[at].meal, 0.5 * _sides(of_one(food.one))
 
     def _row(
-        self, limit: tuple[int, str, Gate, str, float], columns: Mapping[int, tuple[int, str, np.ndarray]]
+        self, limit: tuple[int, str, Gate, str, float], columns: Sequence[_Amount]
     ) -> tuple[list[tuple[int, float]], float, float]:
         diner, meal, gate, side, left = limit
         key, of = INDEX[gate.nutrient], 0 if side == "low" else 2
         entries = []
-        for column, (whose, where, holds) in columns.items():
+        for column, whose, where, holds in columns:
             if whose == diner and meal in ("", where):
                 amount = float(holds[of, key])
                 if not np.isfinite(amount):
@@ -402,31 +421,21 @@ class _Program:
             if x[whether] < 0.5:
                 continue
             place = self.places[at]
-            for diner, column in quarters.items():
+            for diner, (more, less) in quarters.items():
                 beside = tuple(
                     (food, round(float(x[halves])) / 2)
                     for where, whose, food, halves in self.plain
                     if (where, whose) == (at, diner) and x[halves] > 0.5
                 )
                 labels = tuple(dict.fromkeys(self.may[diner].labels[each.key]))
-                servings = round(float(x[column])) * QUARTER
+                servings = (ONE + round(float(x[more])) - round(float(x[less]))) * QUARTER
                 found.append(Choice(place.day, place.meal, diner, each.key, servings, beside, labels))
         return found
 
-    def _nearest(
-        self, columns: Mapping[int, tuple[int, str, np.ndarray]], starts: int
-    ) -> tuple[np.ndarray | None, list[tuple[int, Miss]]]:
+    def _nearest(self, columns: Sequence[_Amount], starts: int) -> tuple[np.ndarray | None, list[tuple[int, Miss]]]:
         """(the choice that misses least, what it misses of whom): the same program with every limit allowed to give way, at a
         price, and a dish may stand twice on the day. None where no search came to an end."""
-        rows = Rows(
-            list(self.rows.starts),
-            list(self.rows.columns),
-            list(self.rows.values),
-            list(self.rows.low),
-            list(self.rows.high),
-        )
-        del rows.low[starts:], rows.high[starts:], rows.starts[starts + 1 :]
-        del rows.columns[rows.starts[-1] :], rows.values[rows.starts[-1] :]
+        rows = self.rows.first(starts)
         # Twice the same is better than nothing.
         for row in self.once:
             rows.high[row] = np.inf

@@ -48,6 +48,12 @@ class Rows:
         self.low.append(at_least)
         self.high.append(at_most)
 
+    def first(self, count: int) -> "Rows":
+        """The first rows, to go on from."""
+        end = self.starts[count]
+        of_rows = (self.starts[: count + 1], self.columns[:end], self.values[:end])
+        return Rows(*of_rows, self.low[:count], self.high[:count])
+
 
 @dataclass(frozen=True, slots=True)
 class Answer:
@@ -71,9 +77,10 @@ def solve(
     nodes: int = 1_000,
     seconds: float = 10.0,
     searches_within: bool = False,
+    good_enough: float = -np.inf,
 ) -> Answer:
     """The least costly point from 0 to `most` within the rows. `whole`: 1 where a column takes whole numbers only.
-    `searches_within`: with its searches within searches, which pay where any solution is hard to come by (benchmarks/meals.py).
+    `good_enough`: a cost at which the search ends, whatever else there could be. `searches_within`: with its searches within searches, which pay where any solution is hard to come by (benchmarks/meals.py).
     """
     program = highspy.HighsLp()
     program.num_col_, program.num_row_ = len(costs), len(rows.low)
@@ -87,6 +94,8 @@ def solve(
         kinds = (highspy.HighsVarType.kContinuous, highspy.HighsVarType.kInteger)
         program.integrality_ = [kinds[int(each)] for each in whole]
     settings = {**_SETTINGS, "mip_rel_gap": gap, "mip_max_nodes": nodes, "time_limit": seconds}
+    if np.isfinite(good_enough):
+        settings["objective_target"] = good_enough
     if searches_within:
         settings |= {"mip_heuristic_run_rins": True, "mip_heuristic_run_rens": True}
     solver = highspy.Highs()  # type: ignore[no-untyped-call]
