@@ -41,8 +41,6 @@ MOST_THOROUGH = 3
 #: So many choices of dishes are tried for which no quarters are found, before portions and dishes are looked for at once.
 MOST_CHOICES = 8
 _SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 4.0, "searches_within": True}
-#: ... and of the portions of dishes that are chosen.
-_PORTIONS = _SEARCH | {"nodes": 12}
 
 
 @functools.cache
@@ -373,7 +371,7 @@ class _Program:
             there = [whether for _, _, whether, _ in self.dishes if first.x[whether] > 0.5]
             chosen = most.copy()
             chosen[[whether for _, _, whether, _ in self.dishes if whether not in there]] = 0.0
-            filled = solve(costs, chosen, whole, self.rows, **_PORTIONS, good_enough=good_enough)
+            filled = solve(costs, chosen, whole, self.rows, **_SEARCH, good_enough=good_enough)
             if filled.ended == FOUND:
                 return replace(filled, is_proven=best.is_proven and filled.cost <= good_enough)
             is_settled &= filled.ended == NONE
