@@ -58,7 +58,48 @@ PEOPLE, TRIES_A_DISH, BUSY_TRIES = 200, 3, 40
 MOST_MS, MOST_BYTES, MOST_SEARCH_MS = 300, 200_000, 100
 
 #: What the titles name, so that a word finds one dish in forty.
-WORDS = ["barley", "beets", "cabbage", "capers", "celeriac", "chard", "cherries", "chestnuts", "chicory", "cod", "dates", "duck", "eggs", "figs", "kale", "lamb", "leeks", "lentils", "mango", "millet", "mint", "mussels", "okra", "olives", "oranges", "parsnips", "peas", "pecans", "plums", "pork", "prunes", "quince", "radish", "rhubarb", "rice", "sorrel", "spelt", "squash", "trout", "walnuts"]
+WORDS = [
+    "barley",
+    "beets",
+    "cabbage",
+    "capers",
+    "celeriac",
+    "chard",
+    "cherries",
+    "chestnuts",
+    "chicory",
+    "cod",
+    "dates",
+    "duck",
+    "eggs",
+    "figs",
+    "kale",
+    "lamb",
+    "leeks",
+    "lentils",
+    "mango",
+    "millet",
+    "mint",
+    "mussels",
+    "okra",
+    "olives",
+    "oranges",
+    "parsnips",
+    "peas",
+    "pecans",
+    "plums",
+    "pork",
+    "prunes",
+    "quince",
+    "radish",
+    "rhubarb",
+    "rice",
+    "sorrel",
+    "spelt",
+    "squash",
+    "trout",
+    "walnuts",
+]
 
 #: One dish with its bench, try and edit stands already; the rest are copies of it, made where they are kept.
 COPIES = """

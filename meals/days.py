@@ -9,6 +9,7 @@ from statistics import mean
 import numpy as np
 from django.db.models import Q
 
+from accounts.models import User
 from nutrition.food.nutrients import INDEX
 from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
@@ -159,10 +160,11 @@ class WeekSight:
     def unsure(self) -> list[DaySight]:
         return self.in_state(UNSURE)
 
-    @property
+    @cached_property
     def confirmed_by(self) -> list[str]:
-        """Who stands behind the limits, as they sign."""
-        return sorted({target.confirmed_by.signature for target in self.regimen.targets if target.confirmed_by})
+        """Who stands behind the limits, as they sign. One query."""
+        signed = {target.confirmed_by_id for target in self.regimen.targets if target.confirmed_by_id}
+        return sorted(user.signature for user in User.objects.filter(pk__in=signed))
 
     @property
     def averages(self) -> list[Verdict]:

@@ -197,7 +197,7 @@ def regimens(people):
     """These people (a queryset) with what they follow. Four queries."""
     from .models import PersonTarget
 
-    targets = Prefetch("targets", PersonTarget.objects.select_related("set_by", "confirmed_by"))
+    targets = Prefetch("targets", PersonTarget.objects.all())
     everyone = list(people.prefetch_related("plans", "tallies", targets))
     looked_at(*everyone)
     return [Regimen(p, list(p.plans.all()), list(p.targets.all()), list(p.tallies.all())) for p in everyone]
