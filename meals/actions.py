@@ -311,12 +311,6 @@ def copy_days(person: Person, since: date, days: int, to: Person, start: date, u
     return count
 
 
-def at_home_with(person: Person) -> Any:
-    """What was said to be at home with somebody: by them, or anybody of their household."""
-    mine = Q(person=person) | (Q(person__household=person.household) if person.household else Q(pk__in=()))
-    return AtHome.objects.filter(mine)
-
-
 @transaction.atomic
 def set_at_home(person: Person, monday: date, food_id: str, typed: str) -> None:
     """What there is of a food in a week: "300 g", "2 cups", "always", or nothing. Raises Problem for what cannot be read."""
@@ -331,7 +325,7 @@ def set_at_home(person: Person, monday: date, food_id: str, typed: str) -> None:
         if line.sure == "check" or not line.is_weighed:
             raise Problem("meals.at_home_unread", typed=typed)
         kept = AtHome(person=person, food_id=food_id, monday=monday, grams=line.grams)
-    before = at_home_with(person).filter(food_id=food_id)
+    before = AtHome.with_(person).filter(food_id=food_id)
     before.filter(Q(monday=None) | Q(monday=monday)).delete()
     if kept:
         kept.save()

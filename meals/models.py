@@ -188,5 +188,12 @@ class AtHome(PracticeRow):
     class Meta:
         indexes = (models.Index(fields=("practice", "person"), name="at_home_by_person"),)
 
+    @classmethod
+    def with_(cls, person):
+        """What was said by somebody, or by anybody of their household."""
+        by_them = models.Q(person=person)
+        of_theirs = models.Q(person__household=person.household) if person.household else by_them
+        return cls.objects.filter(by_them | of_theirs)
+
     def __str__(self):
         return f"{self.food_id}: {'always' if self.grams is None else f'{self.grams:g} g'}"

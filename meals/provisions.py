@@ -12,8 +12,7 @@ from nutrition.giving.ceilings import Ceiling, ceilings
 from nutrition.giving.shopping import Wanted, shopping
 from nutrition.limits.gates import Gate
 
-from .actions import at_home_with
-from .models import Occasion
+from .models import AtHome, Occasion
 from .sight import tables_of
 
 #: How long a meal lasts in a calendar.
@@ -88,7 +87,7 @@ def shopping_of(week, at_home):
 
 def at_home_of(person, monday):
     """Food id -> grams that are at home in a week; infinite for what is always there."""
-    rows = at_home_with(person).filter(Q(monday=None) | Q(monday=monday))
+    rows = AtHome.with_(person).filter(Q(monday=None) | Q(monday=monday))
     return {row.food_id: inf if row.grams is None else row.grams for row in rows}
 
 

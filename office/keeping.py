@@ -88,7 +88,9 @@ def back_up(path, recipient=""):
             cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ READ ONLY")
             cursor.execute("SELECT pg_export_snapshot()")
             snapshot = cursor.fetchone()[0]
-            tool = [_binary("pg_dump"), "--format=custom", "--no-owner", "--no-privileges", f"--snapshot={snapshot}"]
+            tool = [
+                _binary("pg_dump"), "--format=custom", "--no-owner", "--no-privileges", "--no-comments", f"--snapshot={snapshot}",
+            ]  # fmt: skip
             _run([*tool, f"--file={dump}", name], env=environment)
             manifest = {
                 "form": FORM,
