@@ -277,7 +277,8 @@ class Card:
 
     @property
     def confirmed_by(self):
-        return sorted({target.confirmed_by.signature for target in self.targets if target.confirmed_by})
+        """Who stands behind the limits, as they sign."""
+        return self.regimen.confirmed_by
 
     @property
     def unweighed(self):
@@ -299,7 +300,7 @@ class Card:
 def build(attempt, ready=None):
     """The card of a try. `ready`: what was made sure of; without it, a first look."""
     bench = attempt.bench
-    regimen = regimen_of(bench.person, bench.role, with_names=True)
+    regimen = regimen_of(bench.person, bench.role)
     sight = look(bench, standing_edit(attempt), regimen.eater, attempt=attempt)
     margin = TOLERATED if ready and ready.has_label_margin else 0.0
     gates = [gauge.verdict.gate for gauge in sight.gauges]

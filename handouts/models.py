@@ -44,9 +44,15 @@ class ReleaseQuerySet(models.QuerySet):
         return self.filter(~Exists(later), recall__isnull=True).order_by("-released_at")
 
     def under_other_limits(self, person):
-        """Of those of one person, where they are held to something else by now."""
-        other = HeldTo.objects.filter(person=person).exclude(digest=OuterRef("digest"))
-        return self.standing().filter(Exists(other), bench__person=person).exclude(digest="")
+        """Of those of one person, where they are held to something else by now, the latest first: as `standing`, told apart here, since
+        one person's cards are few and this is asked whenever somebody looks at them."""
+        mine = self.filter(bench__person=person).select_related("recall").order_by("-number")
+        newest = {}
+        for each in mine.only("title", "bench_id", "number", "digest", "released_at", "recall__why"):
+            newest.setdefault(each.bench_id, each)
+        now = HeldTo.objects.filter(person=person).values_list("digest", flat=True).first() if newest else None
+        found = [each for each in newest.values() if not each.recalled and now and each.digest not in ("", now)]
+        return sorted(found, key=lambda each: each.released_at, reverse=True)
 
     def to_look_at(self):
         """Of those, where the person is held to something else by now, or nobody has cooked what went out as planned.

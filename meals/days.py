@@ -9,7 +9,6 @@ from statistics import mean
 import numpy as np
 from django.db.models import Q
 
-from accounts.models import User
 from nutrition.food.nutrients import INDEX
 from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
@@ -159,12 +158,6 @@ class WeekSight:
     @property
     def unsure(self) -> list[DaySight]:
         return self.in_state(UNSURE)
-
-    @cached_property
-    def confirmed_by(self) -> list[str]:
-        """Who stands behind the limits, as they sign. One query."""
-        signed = {target.confirmed_by_id for target in self.regimen.targets if target.confirmed_by_id}
-        return sorted(user.signature for user in User.objects.filter(pk__in=signed))
 
     @property
     def averages(self) -> list[Verdict]:

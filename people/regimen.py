@@ -7,6 +7,7 @@ from hashlib import sha256
 
 from django.db.models import Prefetch
 
+from accounts.models import User
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
@@ -96,6 +97,12 @@ class Regimen:
     @property
     def drafts(self):
         return sum(target.is_draft for target in self.targets)
+
+    @cached_property
+    def confirmed_by(self):
+        """Who stands behind the limits, as they sign. One query where anybody does."""
+        signed = {target.confirmed_by_id for target in self.targets if target.confirmed_by_id}
+        return sorted({user.signature for user in User.objects.filter(pk__in=signed)}) if signed else []
 
     @cached_property
     def handout(self):

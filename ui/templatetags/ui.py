@@ -5,7 +5,7 @@ from math import isfinite
 from urllib.parse import urlencode
 
 from django import template
-from django.template.loader import render_to_string
+from django.template.loader import get_template, render_to_string
 from django.utils.safestring import mark_safe
 
 from accounts import permissions
@@ -31,9 +31,11 @@ def drawn(name, library=register):
     choices shows the same gates again and again. `library`: of another room's tags.
     """
 
+    drawing = functools.cache(lambda: get_template(name).template)
+
     @functools.lru_cache(maxsize=8192)
     def draw(values):
-        return render_to_string(name, dict(values))
+        return drawing().render(template.Context(dict(values)))
 
     def named(tag):
         @library.simple_tag(name=tag.__name__)
