@@ -28,7 +28,8 @@ class Accessible(BrowserTest):
             cook = kitchen_actions.begin(self.attempt, self.ana)
             release = made_release(finished.result, self.ana)
             table = meal_actions.begin_for(self.person, date(2026, 12, 24), "dinner", self.ana)
-            meal_actions.add_try(table, None, self.attempt)
+            on_table = meal_actions.add_try(table, None, self.attempt)
+            _, week_token = meal_actions.give_week(self.person, table.on, "<h1>A week</h1>", 7, "Imre", self.ana)
             meal_actions.seat_guest(table, None, "Ottilie", ["gluten-free", "free-of:egg"], None, None)
             _, token = handout_actions.give_link(release, 7, "Imre", self.ana)
         pages = [
@@ -45,7 +46,8 @@ class Accessible(BrowserTest):
             f"/card/{finished.result_id}/release/", f"/card/released/{release.pk}/", f"/card/{finished.result_id}/shopping/",
             "/meals/", f"/meals/{table.pk}/", f"/meals/{table.pk}/clock/", f"/meals/week/{self.person.pk}/{table.on}/",
             f"/meals/day/{self.person.pk}/{table.on}/", f"/meals/week/{self.person.pk}/{table.on}/shopping/",
-            f"/meals/week/{self.person.pk}/{table.on}/sheet/",
+            f"/meals/week/{self.person.pk}/{table.on}/sheet/", f"/meals/{table.pk}/pot/{on_table.pk}/", f"/meals/for/{week_token}/",
+            f"/recipes/{self.recipe.pk}/delete/", "/recipes/?fits=&q=barley", "/people/?away=1",
             f"/diary/{self.bench.pk}/", f"/card/for/{token}/", f"/card/for/{token}/?print=large", f"/card/for/{token}/?print=plain",
         ]  # fmt: skip
         for path in pages:
@@ -66,6 +68,9 @@ class Accessible(BrowserTest):
             f"/meals/{table.pk}/clock/",
             f"/meals/day/{self.person.pk}/{table.on}/",
             f"/meals/week/{self.person.pk}/{table.on}/",
+            f"/meals/week/{self.person.pk}/{table.on}/shopping/",
+            "/people/",
+            "/recipes/?fits=",
         ):
             with self.subTest(path, width=390):
                 self.go(path)

@@ -104,6 +104,40 @@ class ByKeyboard(TableTest):
         page.locator(".crossings thead a").first.press("Enter")
         page.wait_for_selector(".day-meals")
 
+    def test_what_a_day_has_room_for_comes_onto_the_table(self):
+        page = self.page
+        with within(self.ana.practice):
+            make_recipe(self.ana, STEW)
+        self.go(f"/meals/day/{self.person.pk}/2027-03-09/")
+        dinner = page.get_by_label("Dinner", exact=True)
+        dinner.locator("summary").press("Enter")
+        dinner.locator("button:has-text('Carrot and chicken stew')").press("Enter")
+        self.see("Dinner: the table")
+        expect(page.get_by_label("Dinner", exact=True)).to_contain_text("Carrot and chicken stew")
+
+    def test_what_is_at_home_goes_from_the_list(self):
+        page = self.page
+        self.expected_status |= {422}
+        self.go(f"/meals/week/{self.person.pk}/2027-03-01/shopping/")
+        box = page.get_by_label("How much pearl barley is at home")
+        box.fill("a good deal")
+        box.press("Tab")
+        self.see("was not understood")
+        expect(box).to_have_value("a good deal")
+        box.fill("always")
+        box.press("Tab")
+        self.see("At home already")
+        expect(page.get_by_label("How much pearl barley is at home")).to_have_value("always")
+
+    def test_a_person_is_found_as_one_types(self):
+        page = self.page
+        self.go("/people/")
+        page.locator("#people-words").focus()
+        page.keyboard.type("noo")
+        expect(page.locator("#people-found li")).to_have_count(1)
+        expect(page.locator("#people-found li")).to_contain_text("Noor")
+        self.assertNotIn("noo", page.url)
+
 
 class OneThumb(TableTest):
     """390 px wide: one eater at a time, nothing runs out of the page."""
@@ -112,7 +146,7 @@ class OneThumb(TableTest):
         super().setUp()
         self.page.set_viewport_size({"width": 390, "height": 800})
         with within(self.ana.practice):
-            actions.add_recipe(Occasion.objects.get(pk=self.table.pk), None, self.pot)
+            self.dish = actions.add_recipe(Occasion.objects.get(pk=self.table.pk), None, self.pot)
 
     def test_the_table_shows_one_eater_and_another_at_a_tap(self):
         page = self.page
@@ -134,6 +168,11 @@ class OneThumb(TableTest):
             f"/meals/{self.table.pk}/clock/",
             f"/meals/day/{self.person.pk}/2027-03-01/",
             f"/meals/week/{self.person.pk}/2027-03-01/",
+            f"/meals/week/{self.person.pk}/2027-03-01/shopping/",
+            f"/meals/week/{self.person.pk}/2027-03-01/sheet/",
+            f"/meals/{self.table.pk}/pot/{self.dish.pk}/",
+            "/people/",
+            "/recipes/?fits=",
         ):
             with self.subTest(path):
                 self.go(path)
