@@ -6,6 +6,7 @@ from django.utils.timezone import localdate
 
 from meals import actions
 from meals.models import Occasion
+from recipes.actions import set_shelf
 
 #: Dish of demo/recipes, what part of the meal it is, how many batches.
 DISHES = [
@@ -37,6 +38,7 @@ def lay(recipes, people, user):
         actions.seat_guest(fresh(), None, name, plans, None, None)
     dishes = {}
     for stem, role, batches in DISHES:
+        set_shelf(recipes[stem], "holiday", "Midwinter")
         row = dishes[stem] = actions.add_recipe(fresh(), None, recipes[stem])
         actions.set_dish(fresh(), None, row, role=role, batches=batches)
     # Pears without the cream for the two who cannot have it, as the table itself would say.
