@@ -53,6 +53,15 @@ class TryQuerySet(models.QuerySet):
         "bench__person__name", "bench__practice_id",
     )  # fmt: skip
 
+    #: Of the recipe, what only its own page and bringing the bench up to date ask for.
+    OF_THE_RECIPE = tuple(
+        f"bench__recipe__{name}" for name in ("source_text", "steps", "part_steps", "notes", "tags", "folder")
+    )
+
+    def with_bench(self):
+        """With the bench, the person, and what a bench or a card asks of the recipe."""
+        return self.select_related("bench__recipe", "bench__person").defer(*self.OF_THE_RECIPE)
+
     def in_lists(self):
         """What is not put away, with what a list shows of it."""
         return self.filter(bench__put_away_at=None).select_related("bench__recipe", "bench__person").only(*self.COLUMNS)

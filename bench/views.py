@@ -109,15 +109,8 @@ def bench(request, pk):
     return redirect("bench:try", found.pk, attempt.pk)
 
 
-#: Of the recipe, what only its own page and bringing the bench up to date ask for.
-_OF_THE_RECIPE = [
-    f"bench__recipe__{name}" for name in ("source_text", "steps", "part_steps", "notes", "tags", "folder")
-]
-
-
 def _attempt(pk, try_pk):
-    found = Try.objects.select_related("bench__recipe", "bench__person").defer(*_OF_THE_RECIPE)
-    return get_object_or_404(found, pk=try_pk, bench_id=pk)
+    return get_object_or_404(Try.objects.with_bench(), pk=try_pk, bench_id=pk)
 
 
 def _draw(request, attempt, *, line="", template="bench/bench.html", status=200, **context):

@@ -35,7 +35,7 @@ A_PAGE, ON_A_LIST = 40, 30
 
 
 def _attempt(try_pk):
-    found = Try.objects.select_related("bench__recipe", "bench__person", "practice", "cooked_in__started_by")
+    found = Try.objects.with_bench().select_related("practice", "cooked_in__started_by")
     return get_object_or_404(found, pk=try_pk)
 
 

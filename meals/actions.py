@@ -299,8 +299,9 @@ def copy_days(person: Person, since: date, days: int, to: Person, start: date, u
         occasion = begin_for(to, start + (source.on - since), source.meal, user)
         if occasion.pk == source.pk or occasion.dishes.there().exists():  # type: ignore[attr-defined]
             continue
+        helpings = {each.dish_id: each for each in seat.helpings.all()}
         for row in source.dishes.there():
-            helping = Helping.objects.filter(seat=seat, dish=row).first()
+            helping = helpings.get(row.pk)
             if helping and _is_none(helping.words):
                 continue
             mine = occasion.seats.get(person=to)

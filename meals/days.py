@@ -12,7 +12,7 @@ from django.db.models import Q
 from nutrition.food.nutrients import INDEX
 from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.noted import noted_words
+from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.roles import ROLES, WHOLE, guess_role
 from nutrition.meals.day import Day, day_of
 from nutrition.meals.leftovers import Batch, Use, batch_of
@@ -215,7 +215,7 @@ class Fitting:
 
 def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting], int]:
     """(dishes of the library one serving of which stays within what the day leaves, at a meal they suit, those first that bring most of
-    what is still to come; how many are not worked out yet)."""
+    what is still to come, and nothing they noted or will not eat; how many are not worked out yet)."""
     person = sight.regimen.person
     never = (*noted_words(person.allergies), *noted_words(person.dislikes))  # type: ignore[attr-defined]
     there = library(meal, with_names=bool(never))
@@ -224,6 +224,8 @@ def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting
     found = []
     for at in np.flatnonzero(states >= 0):
         title, kind = there.titles[at], there.kinds[at]
+        if never and name_in(never, there.shelf.names[at]):
+            continue
         role = guess_role(kind, title, "dinner")
         if meal not in meals_for(kind, title, role):
             continue

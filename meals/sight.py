@@ -21,7 +21,7 @@ from nutrition.meals.library import Guest
 from nutrition.meals.pairing import Pairing, pairings, to_blame
 from nutrition.meals.portions import ONE, Portion, read_portion
 from nutrition.meals.room import Fits, room_for
-from nutrition.meals.splitting import PotLine, Split, pot_lines, splits, steps_told, taken
+from nutrition.meals.splitting import PotLine, Split, all_parts, pot_lines, steps_told
 from nutrition.meals.table import NOT_EATEN, Crossing, Place, Served, Table, lay
 from nutrition.meals.table import Seat as CoreSeat
 from nutrition.notes import Problem
@@ -249,9 +249,9 @@ class TableSight:
         """Of the dishes somebody cannot eat as they are, and of those that are split already."""
         found = []
         for at, row in enumerate(self.rows):
-            found += [self._apart(row, split, True) for split in taken(self.table, at)]
-            if any(column.place.crossings[at].state == SHUT for column in self.columns):
-                found += [self._apart(row, split, False) for split in splits(self.table, at)]
+            taken, could = all_parts(self.table, at)
+            found += [self._apart(row, split, True) for split in taken]
+            found += [self._apart(row, split, False) for split in could]
         return found
 
     def _apart(self, row: Row, split: Split, is_taken: bool) -> "Apart":
@@ -262,7 +262,8 @@ class TableSight:
     def pot_of(self, row: Row) -> Pot:
         """How a dish is cooked here: split as people eat, or as it could be where somebody cannot have it as it is."""
         at = self.row_of(row.row.pk)
-        parts = [*taken(self.table, at), *splits(self.table, at)]
+        taken, could = all_parts(self.table, at)
+        parts = [*taken, *could]
         eaten = [cell for cell in self.cells(at) if cell.is_eaten]
         return Pot(
             servings=row.served.measured.servings,

@@ -21,9 +21,7 @@ from nutrition.limits.roles import ROLES
 from nutrition.meals.fitting import fitting as portions_that_fit
 from nutrition.meals.oven import SHELVES, timeline
 from nutrition.notes import Problem
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from people.models import Person
-from recipes.library import fitting
 from recipes.models import Recipe
 from ui import lately
 from ui.guard import Stale
@@ -32,15 +30,14 @@ from ui.posted import said, whole
 
 from . import actions
 from .clock import clock_of, moved
-from .days import batch_words, batches_of, left_over_for
+from .days import batch_words, batches_of
 from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
 from .models import Occasion, OnTable, Seat
-from .sight import coming, guests_of, served_of, table_of
+from .offered import offered
+from .sight import coming, served_of, table_of
 
-#: How a dish of the library stands to everybody at a table.
-STATES = {1: OPEN, 0: UNSURE, -1: SHUT}
-#: Tables on one page of the list; dishes found by a word.
-A_PAGE, FOUND = 60, 12
+#: Tables on one page of the list.
+A_PAGE = 60
 
 
 @allowed("meals.see")
@@ -261,33 +258,7 @@ def change(request, pk):
 def find(request, pk):
     """Dishes by the words typed: tries of those who sit here first, then the library. Posted, so that no address tells."""
     occasion, words = _occasion(pk), ChangeForm(request.POST).value("words").strip()[:80]
-    people = occasion.seats.there().values("person")
-    tries = Try.objects.in_lists().from_the_bench().filter(bench__person__in=people)
-    cards = Release.objects.standing().filter(bench__person__in=people, dish__isnull=False)
-    recipes = Recipe.objects.filter(is_read=True, put_away_at=None, serves__gt=0)
-    if words:
-        cards = cards.filter(title__icontains=words)
-        tries, recipes = tries.filter(bench__recipe__title__icontains=words), recipes.filter(title__icontains=words)
-    fit, missing = fitting(guests_of(table_of(occasion)), occasion.meal)
-    recipes = sorted(
-        recipes.only("title", "serves", "is_read"),
-        key=lambda each: (fit[each.pk].order if each.pk in fit else (2, 0), each.title),
-    )
-    context = {
-        "occasion": occasion,
-        "words": words,
-        "cards": cards.select_related("bench__person").defer("body", "dish")[: FOUND // 2],
-        "tries": tries.order_by("-is_finished", "-touched_at")[: FOUND // 2],
-        "recipes": [
-            (each, fit.get(each.pk), STATES[fit[each.pk].state] if each.pk in fit else "") for each in recipes[:FOUND]
-        ],
-        "missing": missing,
-        "left_overs": [
-            (row, servings, batch, batch.eat_by < occasion.on)
-            for row, servings, batch in left_over_for(occasion)
-            if (words and words.lower() in str(row).lower()) or (not words and batch.eat_by >= occasion.on)
-        ][:FOUND],
-    }
+    context = {"occasion": occasion, "words": words, "offered": offered(occasion, words)}
     return render(request, "meals/table_found.html", context)
 
 

@@ -5,7 +5,7 @@ what is theirs of the rest. What can go in when all is done (salt, cream, cheese
 """
 
 import functools
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish
@@ -19,7 +19,7 @@ from nutrition.limits.plans import avoids_of
 from nutrition.meals.table import Place, Served, Table
 from nutrition.notes import Note, note
 from nutrition.reading.steps import Course, course_of
-from nutrition.sheet.verdicts import OPEN
+from nutrition.sheet.verdicts import OPEN, SHUT
 from nutrition.tables import pattern
 
 #: Lines of more than this of a dish's weight are what the dish is of: without them there is nothing to split.
@@ -92,13 +92,14 @@ def splits(table: Table, dish: int) -> list[Split]:
     return [each for each in found if each]
 
 
-def taken(table: Table, dish: int) -> list[Split]:
-    """The pots that are split as people eat: each for those whose part is taken out before the same lines."""
+def taken(table: Table, dish: int, but: Collection[int] = ()) -> list[Split]:
+    """The pots that are split as people eat: each for those whose part is taken out before the same lines. `but`: seats that are not
+    looked at, since their part is to be taken out otherwise."""
     course = _course_of(table.dishes[dish].dish)
     by_lines: dict[tuple[int, ...], list[int]] = {}
     for at, place in enumerate(table.places):
         without = tuple(sorted(place.seat.without.get(dish, ())))
-        if without and place.seat.portions[dish]:
+        if without and place.seat.portions[dish] and at not in but:
             by_lines.setdefault(without, []).append(at)
     found = [_split(table, dish, tuple(seats), without, course, True) for without, seats in by_lines.items()]
     return [each for each in found if each]
@@ -139,6 +140,12 @@ def steps_told(table: Table, dish: int, splits: Sequence[Split]) -> list[tuple[i
         else:
             before += told
     return [*before, *(each for step in steps for each in step)]
+
+
+def all_parts(table: Table, dish: int) -> tuple[list[Split], list[Split]]:
+    """(as people eat, as the pot could still be split where somebody cannot have it so): every seat in one of them at the most."""
+    could = splits(table, dish) if any(place.crossings[dish].state == SHUT for place in table.places) else []
+    return taken(table, dish, {seat for split in could for seat in split.seats}), could
 
 
 @functools.lru_cache(maxsize=512)

@@ -312,6 +312,15 @@ class OnePot(TableTest):
         self.post("dish", dish=self.pot.pk, role="main", batches="2", pieces="1")
         self.assertEqual(self.client.get(address).context["pot"].lines[0].in_all, 1600)
 
+    def test_a_part_that_is_taken_out_and_still_not_right_is_one_part(self):
+        """Noor's is out before the onion by a slip; it is still shut for the cream, and stands once on paper, without the cream."""
+        onion = self.pot.kept.lines[1].key
+        self.post("take_out", dish=self.pot.pk, seat=self.seat(self.noor).pk, key=onion)
+        pot = self.client.get(reverse("meals:pot", args=[self.occasion.pk, self.pot.pk])).context["pot"]
+        self.assertEqual(pot.names, ["Noor"])
+        squash, cream = pot.lines[0], pot.lines[3]
+        self.assertEqual((squash.in_all, squash.of_each, cream.of_each), (800, (200,), (0,)))
+
     def test_what_nobody_who_eats_of_it_has_is_left_out_of_all_of_it(self):
         self.post("take_out", dish=self.pot.pk, seat=self.seat(self.noor).pk, key=self.pot.kept.lines[3].key)
         self.portion("4", self.noor, self.pot)
@@ -529,11 +538,11 @@ class FromACard(TableTest):
         handout_actions.recall(self.card, "too salty", self.ana)
         self.assertIn("recalled", self.served().note)
         found = self.client.post(reverse("meals:find", args=[self.occasion.pk]))
-        self.assertEqual(list(found.context["cards"]), [])
+        self.assertEqual(found.context["offered"].cards, [])
 
     def test_it_is_found_where_its_eater_sits(self):
         found = self.client.post(reverse("meals:find", args=[self.occasion.pk]))
-        self.assertEqual(list(found.context["cards"]), [self.card])
+        self.assertEqual(found.context["offered"].cards, [self.card])
         self.assertContains(found, "card 1 for Imre, as it went out on")
 
     def test_changed_for_this_table_it_goes_back_to_the_card(self):
@@ -596,6 +605,13 @@ class DaysAndWeeks(TableTest):
         self.assertEqual([each.row.served.title for each in sitting.eaten], ["Mild stew"])
         noor = week_of(self.noor, self.monday).days[0]
         self.assertEqual(noor.sittings["dinner"].eaten, ())
+
+    def test_what_they_will_not_eat_is_not_offered(self):
+        make_recipe(self.ana, "Mild stew\nServes 2\n400 g carrots\nMethod\nSimmer.")
+        self.assertContains(self.dishes("dinner"), "Mild stew")
+        self.imre.dislikes = "carrots"
+        self.imre.save()
+        self.assertNotContains(self.dishes("dinner"), "Mild stew")
 
     def test_a_meal_that_is_none_is_not_found(self):
         self.assertEqual(self.dishes("elevenses").status_code, 404)
@@ -796,7 +812,7 @@ class WhatFits(TableTest):
         make_recipe(self.ana, POT)
         make_recipe(self.ana, "Plain rice\nServes 4\n300 g white rice\nMethod\nBoil.")
         answer = self.client.post(reverse("meals:find", args=[self.occasion.pk]), {"words": ""})
-        found = [(each.title, state) for each, _, state in answer.context["recipes"]]
+        found = [(each.title, state) for each, _, state in answer.context["offered"].recipes]
         self.assertEqual(found[0], ("Plain rice", OPEN))
         self.assertIn(("Squash and cream pot", SHUT), found)  # Noor and the cream
 

@@ -7,6 +7,7 @@ from urllib.parse import urlencode
 from django import template
 from django.template.loader import get_template, render_to_string
 from django.utils.safestring import mark_safe
+from django.utils.timezone import localdate
 
 from accounts import permissions
 from nutrition.dish.cooking import methods
@@ -265,15 +266,16 @@ def pages(context, page, what, earlier="Later", later="Earlier", by="page"):
     }  # fmt: skip
 
 
-@functools.cache
-def _blank(kind, template):
+@functools.lru_cache(maxsize=64)
+def _blank(kind, template, today):
+    """`today`: a form may begin with the day."""
     return render_to_string(template, {"form": kind()})
 
 
 @register.simple_tag
 def fields_of(form, template):
-    """The fields of a form by their template. An empty form is drawn once a process: a third of a person's page was this."""
-    return render_to_string(template, {"form": form}) if form.is_bound else _blank(type(form), template)
+    """The fields of a form by their template. An empty form is drawn once a day: a third of a person's page was this."""
+    return render_to_string(template, {"form": form}) if form.is_bound else _blank(type(form), template, localdate())
 
 
 #: A select shows so many rows at once; more are found by a word.
