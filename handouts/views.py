@@ -34,9 +34,10 @@ from .tasks import card_of, kept, released_card
 A_PAGE, ON_A_LIST = 40, 30
 
 
-def _attempt(try_pk):
-    found = Try.objects.with_bench().select_related("practice", "cooked_in__started_by")
-    return get_object_or_404(found, pk=try_pk)
+def _attempt(request, try_pk):
+    found = get_object_or_404(Try.objects.with_bench().select_related("cooked_in__started_by"), pk=try_pk)
+    found.practice = request.user.practice  # nobody else's is found
+    return found
 
 
 def _release(pk):
@@ -76,7 +77,7 @@ def handouts(request):
 @require_safe
 def card(request, try_pk):
     """The card of a try on screen: a preview until it is released."""
-    attempt = _attempt(try_pk)
+    attempt = _attempt(request, try_pk)
     _, look = chosen(request.GET, layout_of(attempt.bench.person).print)
     context = build(attempt, readiness_of(attempt)).for_template(look=PRINTS[look][1], print=look, prints=PRINTS)
     return render(request, "handouts/card.html", context)
@@ -98,7 +99,7 @@ def _paper(request, card, name, **args):
 @require_safe
 def card_pdf(request, try_pk):
     """The card as a tagged PDF, with the bundled fonts; nothing is fetched."""
-    attempt = _attempt(try_pk)
+    attempt = _attempt(request, try_pk)
     record("card.printed", attempt.bench.person_id)
     return _paper(
         request, card_of(attempt), slugify(f"{attempt.bench.recipe} {attempt.bench.person}"), **{"try": attempt.pk}
@@ -117,7 +118,7 @@ def paper_state(request, errand_pk):
 @require_safe
 def shopping_list(request, try_pk):
     """What to buy for a try, as often as it is cooked, and for others beside it: one list, each food once."""
-    attempt = _attempt(try_pk)
+    attempt = _attempt(request, try_pk)
     typed, problem = request.GET.get("times", "1").strip().replace(",", "."), ""
     chosen_ = [pk for pk in map(whole, request.GET.getlist("with")) if pk and pk != attempt.pk][:12]
     finished = Try.objects.filter(is_finished=True, bench__person=attempt.bench.person_id).exclude(pk=attempt.pk)
@@ -147,7 +148,7 @@ def _wanted(card, times):
 @require_http_methods(["GET", "POST"])
 def release(request, try_pk):
     """The checklist; with everything made sure of, the release. A refusal keeps what was typed."""
-    attempt, form, problem = _attempt(try_pk), ReadinessForm(request.POST), ""
+    attempt, form, problem = _attempt(request, try_pk), ReadinessForm(request.POST), ""
     if request.method == "POST":
         try:
             actions.make_sure(attempt, form.made_sure(), request.user)

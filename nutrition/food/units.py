@@ -10,6 +10,7 @@ EU 1169/2011 Annex I (salt = sodium x 2.5), standard atomic weights (mmol). Smal
 (473.176473, 568.26125)
 """
 
+import functools
 import re
 import unicodedata
 from fractions import Fraction
@@ -162,6 +163,7 @@ def kitchen_number(quantity: float) -> str:
     return _nearest(quantity)[1]
 
 
+@functools.lru_cache(maxsize=1 << 14)
 def household(ml: float) -> str:
     """A volume in the largest US household measure that tells it within 8 %; else in the nearest.
 
