@@ -1,4 +1,4 @@
-"""One tag, one template each: the gate in three sizes, the thread, the share bar."""
+"""One tag, one template each, or one drawing: the gate in three sizes, the thread, the share bar."""
 
 import functools
 from math import isfinite
@@ -21,6 +21,7 @@ from nutrition.food.units import kitchen_number
 from nutrition.limits.plans import plan_label
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from ui import rails
+from ui.drawing import rail_svg
 
 register = template.Library()
 
@@ -49,16 +50,16 @@ def drawn(name, library=register):
     return named
 
 
-@drawn("ui/gate_rail.html")
+@register.simple_tag
 def gate_rail(verdict, written=None):
     """The large rail."""
-    return {"rail": rails.rail(verdict, written, rails.LARGE)}
+    return rail_svg(rails.rail(verdict, written, rails.LARGE))
 
 
-@drawn("ui/gate_rail.html")
+@register.simple_tag
 def gate_small(verdict, written=None):
     """The small rail, for lists and choices."""
-    return {"rail": rails.rail(verdict, written, rails.SMALL)}
+    return rail_svg(rails.rail(verdict, written, rails.SMALL))
 
 
 @register.inclusion_tag("ui/gate_strip.html")
