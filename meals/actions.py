@@ -1,6 +1,6 @@
 """What may be done at a table. Each verb is one transaction that moves the version on. Verbs take values."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from datetime import date, time, timedelta
 from typing import Any
@@ -18,9 +18,9 @@ from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.line import Line
 from nutrition.limits.plans import choose
 from nutrition.limits.roles import ROLES, guess_role
-from nutrition.meals.portions import read_portion
+from nutrition.meals.portions import Measured, read_portion
 from nutrition.meals.room import foods_as_eaten
-from nutrition.meals.table import Served, plain
+from nutrition.meals.table import plain
 from nutrition.notes import Problem
 from nutrition.reading.edits import with_amount
 from nutrition.tables import words_of
@@ -227,11 +227,18 @@ def add_as_eaten(occasion: Occasion, version: int | None, name: str, count: floa
 
 @transaction.atomic
 def set_portion(
-    occasion: Occasion, version: int | None, seat: Seat, dish: OnTable, words: str, served: Served, user: User
+    occasion: Occasion,
+    version: int | None,
+    seat: Seat,
+    dish: OnTable,
+    words: str,
+    measured: Callable[[], Measured],
+    user: User,
 ) -> None:
-    """What somebody gets of a dish, in words. Raises Problem when they cannot be read."""
+    """What somebody gets of a dish, in words; `measured` tells of the dish what the words may ask. Raises Problem when they cannot be
+    read."""
     occasion.claim(version, words)
-    read_portion(words, served.measured)
+    read_portion(words, measured)
     _help(seat, dish, words=" ".join(words.split())[:60])
     if seat.person_id:
         record("meal.portion", seat.person_id, by=user, thing=words[:40] or "1")

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
-from django.db.models import Count, F, Q
+from django.db.models import Count, F, Q, prefetch_related_objects
 
 from bench.models import Edit
 from nutrition.dish.dish import Dish
@@ -28,7 +28,6 @@ from nutrition.notes import Problem
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
 from people.models import Person
 from people.regimen import Regimen, regimens
-from recipes.models import Recipe
 
 from .models import Helping, Occasion, OnTable, Seat
 
@@ -371,9 +370,10 @@ def _sources(rows: list[OnTable]) -> dict[tuple[str, int], Dish]:
     found: dict[tuple[str, int], Dish] = {
         ("try", edit.attempt_id): replace(edit.dish, title=edit.attempt.bench.recipe.title) for edit in standing
     }
-    recipes = [row.recipe_id for row in rows if row.recipe_id and not row.attempt_id]
-    for recipe in Recipe.objects.filter(pk__in=recipes).prefetch_related("lines"):
-        found["recipe", recipe.pk] = recipe.dish
+    recipes = {row.recipe.pk: row.recipe for row in rows if row.recipe and not row.attempt_id}
+    prefetch_related_objects(list(recipes.values()), "lines")
+    for pk, recipe in recipes.items():
+        found["recipe", pk] = recipe.dish
     return found
 
 

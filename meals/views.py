@@ -137,7 +137,7 @@ def _portion(form, occasion, user):
     seat, dish = _row(Seat, occasion, form.seat), _row(OnTable, occasion, form.dish)
     if dish.is_away or seat.is_away:
         raise Problem("meals.not_here")
-    actions.set_portion(occasion, form.version, seat, dish, form.value("words"), served_of(dish), user)
+    actions.set_portion(occasion, form.version, seat, dish, form.value("words"), lambda: served_of(dish).measured, user)
 
 
 def _add(form, occasion, user):

@@ -1,6 +1,7 @@
 """What somebody gets of a dish, in the words of the table: "half", "2", "180 g", "3 spoons", "2 slices", "1/6 of it"."""
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from nutrition.dish.cooking import CookedWeight
@@ -50,8 +51,9 @@ class Measured:
     pieces: float = 1.0
 
 
-def read_portion(words: str, of: Measured) -> Portion:
-    """A portion from its words; nothing said is one serving. Raises Problem when they cannot be read.
+def read_portion(words: str, of: Measured | Callable[[], Measured]) -> Portion:
+    """A portion from its words; nothing said is one serving. Raises Problem when they cannot be read. `of`: of the dish, or what tells
+    it, asked only where the words are not of servings.
 
     >>> dish = Measured(4, CookedWeight(280, 300, 320, "", False), pieces=2)
     >>> [read_portion(words, dish).likely for words in ("", "half", "1 1/2", "150 g", "3 slices", "1/8 of it", "none")]
@@ -64,7 +66,7 @@ def read_portion(words: str, of: Measured) -> Portion:
         return ONE
     if said in words_of("portion_none"):
         return Portion.of(0.0, words)
-    portion = _read(said, of)
+    portion = _read(said, of if callable(of) else lambda: of)
     if portion is None:
         raise Problem("meal.portion_unread", words=words[:60])
     if portion.most > MOST_SERVINGS:
@@ -72,7 +74,7 @@ def read_portion(words: str, of: Measured) -> Portion:
     return Portion(portion.least, portion.likely, portion.most, words)
 
 
-def _read(said: str, of: Measured) -> Portion | None:
+def _read(said: str, of: Callable[[], Measured]) -> Portion | None:
     spelled = next((word for word in words_of("portion_numbers") if said == word or said.startswith(f"{word} ")), "")
     if spelled:
         said = f"{words_of('portion_numbers')[spelled]}{said[len(spelled) :]}"
@@ -87,13 +89,13 @@ def _read(said: str, of: Measured) -> Portion | None:
     if unit == "%":
         number, unit = number / 100, "serving"
     if unit == "serving":
-        return Portion.of(number * (of.servings if found["whole"] else 1.0))
+        return Portion.of(number * (of().servings if found["whole"] else 1.0))
     if unit == "piece":
-        return Portion.of(number / of.pieces)
+        return Portion.of(number / of().pieces)
     if unit in GRAMS:
-        return _by_weight(number * GRAMS[unit], number * GRAMS[unit], of)
+        return _by_weight(number * GRAMS[unit], number * GRAMS[unit], of())
     if unit in ML:
-        return _by_weight(number * ML[unit] * LIGHTEST, number * ML[unit] * HEAVIEST, of)
+        return _by_weight(number * ML[unit] * LIGHTEST, number * ML[unit] * HEAVIEST, of())
     return None
 
 
