@@ -48,7 +48,7 @@ def lay(recipes, people, user):
     actions.take_out(fresh(), None, without, pears, cream)
     for seat in occasion.seats.all():
         portions = {dishes[stem].pk: words for stem, words in PORTIONS[str(seat)].items()}
-        actions.set_portions(fresh(), None, seat, portions)
+        actions.set_portions(fresh(), None, {seat: portions})
 
 
 #: The week of Marguerite Obi: meal of a day -> what stands there and how much of it. "left:" is what an earlier table left; words with a
@@ -72,7 +72,7 @@ def plan(recipes, person, user):
             [seat] = occasion.seats.all()
             for what, words in dishes:
                 row = cooked[what] = _put(occasion, what, recipes, cooked)
-                actions.set_portions(Occasion.objects.get(pk=occasion.pk), None, seat, {row.pk: words})
+                actions.set_portions(Occasion.objects.get(pk=occasion.pk), None, {seat: {row.pk: words}})
 
 
 def _put(occasion, what, recipes, cooked):

@@ -245,11 +245,13 @@ def set_portion(
 
 
 @transaction.atomic
-def set_portions(occasion: Occasion, version: int | None, seat: Seat, portions: Mapping[int, str]) -> None:
-    """Several portions of one eater at once, by the number of the dish."""
+def set_portions(occasion: Occasion, version: int | None, portions: Mapping[Seat, Mapping[int, str]]) -> None:
+    """Several portions of several eaters at once, by the number of the dish."""
     occasion.claim(version)
-    for dish in occasion.dishes.filter(pk__in=portions):
-        _help(seat, dish, words=portions[dish.pk])
+    dishes = {dish.pk: dish for dish in occasion.dishes.all()}
+    for seat, of_dishes in portions.items():
+        for pk, words in of_dishes.items():
+            _help(seat, dishes[pk], words=words)
 
 
 @transaction.atomic

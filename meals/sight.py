@@ -243,6 +243,11 @@ class TableSight:
     def through(self) -> int:
         return sum(column.place.state == OPEN for column in self.columns)
 
+    @property
+    def shut_by_numbers(self) -> int:
+        """Whose meal portions could open."""
+        return sum(any(verdict.state == SHUT for verdict in column.place.verdicts) for column in self.columns)
+
     @cached_property
     def splits(self) -> list["Apart"]:
         """Of the dishes somebody cannot eat as they are, and of those that are split already."""

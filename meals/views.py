@@ -31,6 +31,7 @@ from ui.posted import said, whole
 from . import actions
 from .clock import clock_of, moved
 from .days import batch_words, batches_of
+from .fit import for_all, portions_of
 from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
 from .models import Occasion, OnTable, Seat
 from .offered import offered
@@ -192,13 +193,14 @@ def _fit(form, occasion, user):
         raise Problem(
             "meals.no_portions", name=str(column.seat), misses=tuple((m.gate.nutrient, m.side, m.by) for m in missed)
         )
-    now = column.place.seat.portions
-    portions = {
-        row.row.pk: f"{new.likely:g}" if new else "none"
-        for row, new, old in zip(sight.rows, found.portions, now, strict=True)
-        if new.likely != old.likely
-    }
-    actions.set_portions(occasion, form.version, column.seat, portions)
+    actions.set_portions(occasion, form.version, {column.seat: portions_of(sight, column, found)})
+
+
+def _fit_all(form, occasion, user):
+    """The nearest portions for everybody; what no portions mend is told, with the dish to change."""
+    found = for_all(table_of(occasion))
+    actions.set_portions(occasion, form.version, found.portions)
+    return {"fitted": found}
 
 
 def _take_out(form, occasion, user):
@@ -223,7 +225,7 @@ def _as_in_the_library(form, occasion, user):
 
 
 ACTS = {
-    "portion": _portion, "add": _add, "seat": _seat, "away": _away, "dish": _dish, "fit": _fit, "take_out": _take_out,
+    "portion": _portion, "add": _add, "seat": _seat, "away": _away, "dish": _dish, "fit": _fit, "fit_all": _fit_all, "take_out": _take_out,
     "take_way": _take_way, "as_in_the_library": _as_in_the_library,
 }  # fmt: skip
 
@@ -236,7 +238,7 @@ def change(request, pk):
     try:
         if form.value("act") not in ACTS:
             raise Problem("ui.not_understood", place="table")
-        ACTS[form.value("act")](form, occasion, request.user)
+        told = ACTS[form.value("act")](form, occasion, request.user)
     except Stale:
         return _draw(request, _occasion(pk), status=409, stale=True, typed=form.value("words"))
     except Problem as problem:
@@ -250,7 +252,7 @@ def change(request, pk):
         return _draw(request, _occasion(pk), status=422, **place)
     if not request.htmx:
         return redirect(occasion)
-    return _draw(request, _occasion(pk))
+    return _draw(request, _occasion(pk), **told or {})
 
 
 @allowed("meals.see")

@@ -17,6 +17,7 @@ from meals.models import AtHome, GivenWeek, Helping, Occasion, OnTable, Seat, We
 from meals.sight import guests_of, table_of
 from nutrition.dish.codec import to_data
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
+from people import actions as people_actions
 from recipes import actions as recipe_actions
 from recipes.models import Recipe
 from records.models import Entry
@@ -265,6 +266,37 @@ class Eaters(TableTest):
 
         office_actions.erase(self.noor, "Noor", self.ana)
         self.assertNotContains(self.client.get(self.occasion.get_absolute_url()), "Noor")
+
+
+class PortionsForAll(TableTest):
+    """Portions first, then the dish: Imre has 600 mg of sodium at dinner, and a soup of more."""
+
+    def test_whom_portions_open_and_whom_they_do_not(self):
+        ines = make_person(self.ana, "Ines", {"low-sodium": {}}, household="Harbor")
+        actions.seat_person(Occasion.objects.get(pk=self.occasion.pk), None, ines, self.ana)
+        before = [column.place.state for column in self.sight().columns]
+        self.assertEqual(before.count(SHUT), 2)
+        self.assertContains(self.client.get(self.occasion.get_absolute_url()), "Portions that fit all")
+        answer = self.post("fit_all")
+        fitted = answer.context["fitted"]
+        changed = {str(seat) for seat in fitted.portions}
+        left = {str(each.seat) for each in fitted.left}
+        self.assertEqual(changed | left, {"Imre", "Ines"})
+        states = {str(column.seat): column.place.state for column in self.sight().columns}
+        self.assertTrue(all(states[name] != SHUT for name in changed))
+        self.assertTrue(all(states[name] == SHUT for name in left))
+
+    def test_what_no_portions_mend_names_the_dish_to_change(self):
+        """A meal that asks for 900 mg of protein in grams nobody can eat: no portions reach it."""
+        target = self.imre.targets.first()
+        target.minimum, target.maximum, target.scope, target.nutrient = 200, None, "meal", "protein_g"
+        people_actions.save_target(target, self.ana)
+        fitted = self.post("fit_all").context["fitted"]
+        self.assertEqual(([str(each.seat) for each in fitted.left], fitted.portions), (["Imre"], {}))
+        self.assertEqual(fitted.left[0].misses[0].side, "low")
+
+    def test_a_stale_tab_changes_nothing(self):
+        self.assertEqual(self.post("fit_all", version=1).status_code, 409)
 
 
 class OnePot(TableTest):
@@ -792,7 +824,7 @@ class Provisions(TableTest):
     def test_a_day_is_copied_with_its_portions(self):
         occasion = self.source.occasion
         actions.set_portions(
-            Occasion.objects.get(pk=occasion.pk), None, occasion.seats.get(person=self.imre), {self.source.pk: "half"}
+            Occasion.objects.get(pk=occasion.pk), None, {occasion.seats.get(person=self.imre): {self.source.pk: "half"}}
         )
         self.client.post(reverse("meals:copy", args=[self.imre.pk, "2027-03-01"]), {"to": "2027-03-20", "days": "1"})
         [day] = week_of(self.imre, date(2027, 3, 20), 1).days
