@@ -62,8 +62,10 @@ def searched(
             named = Worked.objects.filter(words__contains=word).values("recipe")
             found = found.filter(Q(pk__in=named) | Q(title__icontains=word))
     elif asked:
-        every = [Q(words__contains=word) for word in asked]
-        found = found.filter(pk__in=Worked.objects.filter(*every).values("recipe"))
+        named = Worked.objects.filter(*(Q(words__contains=word) for word in asked)).values("recipe")
+        # What nobody said the servings of is worked out of nothing: it goes by its title.
+        by_title = Q(*(Q(title__icontains=word) for word in asked), worked=None)
+        found = found.filter(Q(pk__in=named) | by_title)
     if tag:
         found = found.filter(tags__contains=[tag])
     if folder:

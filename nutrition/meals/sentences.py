@@ -49,14 +49,21 @@ def _take_out(step: int, names: Sequence[str], lines: Sequence[str], part: float
     )
 
 
-def _goes_on(lines: Sequence[tuple[str, float]]) -> str:
-    return f"The rest goes on with {_and([f'{grams:.0f} g of {name}' for name, grams in lines])}."
+def _amounts(lines: Sequence[tuple[str, float | None]]) -> str:
+    """ "150 g of cream and 2.6 g of salt"; what nobody weighed by its name alone."""
+    return _and(
+        [name if grams is None else f"{grams:.{0 if grams >= 10 else 1}f} g of {name}" for name, grams in lines]
+    )
 
 
-def _when_done(names: Sequence[str], lines: Sequence[tuple[str, float]], part: float, servings: float) -> str:
+def _goes_on(lines: Sequence[tuple[str, float | None]]) -> str:
+    return f"The rest goes on with {_amounts(lines)}."
+
+
+def _when_done(names: Sequence[str], lines: Sequence[tuple[str, float | None]], part: float, servings: float) -> str:
     return (
         f"Leave {_and([name for name, _ in lines])} out of the pot. When it is done, take out the part of {_and(names)}: "
-        f"{_servings(servings)}, {part:.0%} of it. Then {_and([f'{grams:.0f} g of {name}' for name, grams in lines])} "
+        f"{_servings(servings)}, {part:.0%} of it. Then {_amounts(lines)} "
         f"for the rest: stir in, and taste."
     )
 

@@ -59,7 +59,7 @@ class Split:
         if self.part >= 1:
             return (note("meal.left_out_for_all", names=names, lines=left_out),)
         scale = (1 - self.part) * table.dishes[self.dish].batches
-        goes_on = tuple((name_of(line), line.span.likely * scale) for line in lines)
+        goes_on = tuple((name_of(line), line.span.likely * scale if line.is_weighed else None) for line in lines)
         servings = self.theirs.servings
         if self.step is None:
             return (note("meal.when_done", names=names, lines=goes_on, part=self.part, servings=servings),)
@@ -107,12 +107,19 @@ def taken(table: Table, dish: int, but: Collection[int] = ()) -> list[Split]:
 
 @dataclass(frozen=True, slots=True)
 class PotLine:
-    """A line of a pot that is split, in grams as weighed in: in all, of it for each split in their order, and for the rest."""
+    """A line of a pot that is split, in grams as weighed in: in all, of it for each split in their order, and for the rest. Where its
+    weight is not known no figure is of use: `line.is_weighed`. `left_out`: for each split, whether it does not go into theirs."""
 
     line: Line
     in_all: float
     of_each: tuple[float, ...]
     rest: float
+    left_out: tuple[bool, ...]
+
+    @property
+    def parts(self) -> list[tuple[float, bool]]:
+        """(grams, whether it is left out) of each split."""
+        return list(zip(self.of_each, self.left_out, strict=True))
 
 
 def pot_lines(table: Table, dish: int, splits: Sequence[Split]) -> list[PotLine]:
@@ -122,8 +129,9 @@ def pot_lines(table: Table, dish: int, splits: Sequence[Split]) -> list[PotLine]
     found = []
     for at, line in enumerate(served.dish.lines):
         whole = line.span.likely * served.batches
-        of_each = tuple(0.0 if at in split.without else whole * split.part for split in splits)
-        found.append(PotLine(line, sum(of_each) + whole * rest, of_each, whole * rest))
+        left_out = tuple(at in split.without for split in splits)
+        of_each = tuple(0.0 if out else whole * split.part for split, out in zip(splits, left_out, strict=True))
+        found.append(PotLine(line, sum(of_each) + whole * rest, of_each, whole * rest, left_out))
     return found
 
 

@@ -39,6 +39,13 @@ class Library(PracticeTest):
         self.assertEqual(self.titles(words="parsley toast"), [])
         self.assertEqual(len(self.titles()), 4)
 
+    def test_what_nobody_said_the_servings_of_is_found_by_its_title(self):
+        self.toast.serves = None
+        self.toast.save()
+        Worked.objects.filter(recipe=self.toast).delete()
+        self.assertEqual(self.titles(words="cheese toast"), ["Cheese toast"])
+        self.assertEqual(self.titles(words="toast rice"), [])
+
     def test_by_part_of_a_meal_minutes_and_order(self):
         self.assertEqual(self.titles(role="dessert"), ["Ginger cake"])
         quick = self.titles(most_minutes=10)

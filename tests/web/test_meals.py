@@ -16,6 +16,7 @@ from meals.days import left_over_for, week_of
 from meals.models import AtHome, GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
 from meals.sight import guests_of, table_of
 from nutrition.dish.codec import to_data
+from nutrition.notes import note
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from people import actions as people_actions
 from recipes import actions as recipe_actions
@@ -343,6 +344,29 @@ class OnePot(TableTest):
         self.assertIn("Leave heavy cream out of the pot", pot.steps[-1][1])
         self.post("dish", dish=self.pot.pk, role="main", batches="2", pieces="1")
         self.assertEqual(self.client.get(address).context["pot"].lines[0].in_all, 1600)
+
+    def test_on_paper_a_line_without_weight_is_no_zero_and_what_is_kept_out_is_none(self):
+        """Two things nobody weighed: none of the one for Noor, a part of the other, and "0 g" of neither."""
+        text = POT.replace("200 ml heavy cream", "flurbl, as you like it\nzhoug, as you like it")
+        pot = self.put(make_recipe(self.ana, text))
+        flurbl, zhoug = pot.kept.lines[3:5]
+        self.assertFalse(flurbl.is_weighed or zhoug.is_weighed)
+        self.post("take_out", dish=pot.pk, seat=self.seat(self.noor).pk, key=flurbl.key)
+        answer = self.client.get(reverse("meals:pot", args=[self.occasion.pk, pot.pk]))
+        lines = {each.line.key: each for each in answer.context["pot"].lines}
+        self.assertEqual((lines[flurbl.key].left_out, lines[zhoug.key].left_out), ((True,), (False,)))
+        self.assertContains(answer, "<b>none</b>", 1)
+        self.assertContains(answer, "their part")
+        self.assertContains(answer, "not weighed", 2)
+        self.assertNotIn("0 g of", " ".join(words for _, words in answer.context["pot"].steps))
+
+    def test_the_rest_of_what_nobody_weighed_is_named_without_a_figure(self):
+        said = [
+            str(note("meal.goes_on", lines=lines)) for lines in ((("cream", None),), (("salt", 2.6), ("cream", 150.0)))
+        ]
+        self.assertEqual(
+            said, ["The rest goes on with cream.", "The rest goes on with 2.6 g of salt and 150 g of cream."]
+        )
 
     def test_a_part_that_is_taken_out_and_still_not_right_is_one_part(self):
         """Noor's is out before the onion by a slip; it is still shut for the cream, and stands once on paper, without the cream."""
