@@ -426,12 +426,12 @@ WISHES = ("is_likely", "never", "nothing_new", "one_pot")
 def way(request, pk, try_pk):
     """The way through: pins, what to be certain of, and what was found."""
     attempt = _attempt(pk, try_pk)
-    workbench = _workbench(attempt)
-    shares = {line.key: _share_kept(request, line.key) for line in workbench.lines}
+    lines = actions.standing_edit(attempt).dish.lines
+    shares = {line.key: _share_kept(request, line.key) for line in lines}
     context = {
         "bench": attempt.bench,
         "attempt": attempt,
-        "rows": [(line.key, line, shares[line.key]) for line in workbench.lines],
+        "rows": [(line.key, line, shares[line.key]) for line in lines],
         "is_likely": request.GET.get("sure") == "likely",
         "never": " ".join(request.GET.get("never", "").split())[:200],
         "nothing_new": request.GET.get("nothing_new") == "on",
@@ -442,7 +442,7 @@ def way(request, pk, try_pk):
         kept = {key: share for key, share in shares.items() if share}
         wishes = {name: context[name] for name in WISHES}
         asked = {"try": attempt.pk, "shares": kept, **wishes}
-        context |= _of_errand(ask("way", request.user, **asked), attempt, workbench)
+        context |= _of_errand(ask("way", request.user, **asked), attempt)
     template = "bench/way_found.html" if request.htmx else "bench/way.html"
     return render(request, template, context)
 
@@ -452,16 +452,17 @@ def _workbench(attempt):
     return workbench_of(attempt.bench, actions.standing_edit(attempt).dish, eater)
 
 
-def _of_errand(errand, attempt, workbench):
+def _of_errand(errand, attempt):
     """What the page shows of a search: that it goes on, or what it found."""
-    result = (errand.result or {}) if errand.is_done else {}
-    ways = shown(workbench, FoundWay.objects.filter(attempt=attempt, pk__in=result.get("ways", ())))
-    return {
-        "is_asked": True,
-        "errand": errand,
-        "outcome": result,
+    seen = {"is_asked": True, "errand": errand}
+    if not errand.is_done:
+        return seen
+    outcome, workbench = errand.result or {}, _workbench(attempt)
+    ways = shown(workbench, FoundWay.objects.filter(attempt=attempt, pk__in=outcome.get("ways", ())))
+    return seen | {
+        "outcome": outcome,
         "ways": [(way, way.stages, way.pk, way.told_to(workbench)) for way in ways if way.stages],
-        "told": told(workbench, workbench.lines) if result.get("is_through") else None,
+        "told": told(workbench, workbench.lines) if outcome.get("is_through") else None,
     }
 
 
@@ -474,7 +475,7 @@ def way_state(request, pk, try_pk, errand_pk):
     if request.method == "POST":
         stop(errand)
         errand.refresh_from_db()
-    context = {"bench": attempt.bench, "attempt": attempt} | _of_errand(errand, attempt, _workbench(attempt))
+    context = {"bench": attempt.bench, "attempt": attempt} | _of_errand(errand, attempt)
     return render(request, "bench/way_found.html", context)
 
 

@@ -8,6 +8,7 @@ Signs in as the demo, edits a try of its own, asks for ways and papers. `--check
 
 import argparse
 import http.client
+import random
 import re
 import statistics
 import sys
@@ -83,9 +84,10 @@ class Editor:
         if found := re.search(r'name="version"\s+value="(\d+)"', text):
             self.version = found[1]
 
-    def edit(self):
+    def edit(self, grams=0):
         self.turn += 1
-        sent = {"act": "amount", "line": self.key, "version": self.version, "amount": f"{30 + self.turn % 9} g"}
+        amount = f"{grams or 30 + self.turn % 9} g"
+        sent = {"act": "amount", "line": self.key, "version": self.version, "amount": amount}
         answer, text = self.visitor.ask("POST", f"{self.page}edit/", sent, **{"HX-Request": "true"})
         self.read(text)
         return answer.status
@@ -127,6 +129,43 @@ def edits_of(editors, seconds):
     for thread in threads:
         thread.join()
     return runs, failed
+
+
+def set_papers(editor):
+    """Ask for papers, one after the other since a user has one at a time, and wait for each as its page does."""
+    ask, attempt = editor.visitor.ask, re.search(r"/try/(\d+)/", editor.page)[1]
+    done = 0
+    while done < PAPERS:
+        editor.edit(random.randint(40, 900))  # another amount: most likely a card nobody has set yet
+        look = ("", "large", "plain")[done % 3]
+        _, text = ask("GET", f"/card/{attempt}/card.pdf?size={('letter', 'a4')[done % 2]}&print={look}")
+        state = re.search(r'data-paper="([^"]+)"', text)
+        while state and '"over": false' in ask("GET", state[1])[1]:
+            time.sleep(0.4)
+        done += state is not None
+
+
+def find_ways(editor):
+    """... and for ways through, as the page of a way does."""
+    ask, page = editor.visitor.ask, editor.page
+    for _ in range(WAYS):
+        _, text = ask("GET", f"{page}way/?find=1", **{"HX-Request": "true"})
+        while state := re.search(r'hx-get="([^"]+)"\s+hx-trigger="load', text):
+            time.sleep(0.4)
+            _, text = ask("GET", state[1], **{"HX-Request": "true"})
+
+
+def beside_long_work(editors, askers, seconds):
+    """As `edits_of`, for at least so long and until all papers and ways are done; and the seconds that took."""
+    runs, failed, started = [], [], time.perf_counter()
+    works = zip((set_papers, find_ways), askers, strict=True)
+    workers = [threading.Thread(target=work, args=(asker,)) for work, asker in works]
+    for worker in workers:
+        worker.start()
+    while any(worker.is_alive() for worker in workers) or time.perf_counter() - started < seconds:
+        more, wrong = edits_of(editors, 2)
+        runs, failed = runs + more, failed + wrong
+    return runs, failed, time.perf_counter() - started
 
 
 def p95(runs):
@@ -203,28 +242,11 @@ def main():
         f"{EDITORS} editors, {EDITS_A_SECOND} edits a second each: median {statistics.median(quiet):.0f}, p95 {p95(quiet):.0f} ms, {len(failed)} failed"
     )
 
-    waiting = [Visitor(asked.base).sign_in() for _ in range(PAPERS + WAYS)]  # signing in is costly on purpose
-
-    def long_work(number):
-        own = waiting[number]
-        for turn in range(2):
-            if number < PAPERS:
-                own.ask(
-                    "GET",
-                    f"/card/{attempt}/card.pdf?size={('letter', 'a4')[turn]}&print={('', 'large', 'plain')[number % 3]}",
-                )
-            else:
-                own.ask("GET", f"{page}way/?find=1", **{"HX-Request": "true"})
-            time.sleep(asked.seconds / 3)
-
-    workers = [threading.Thread(target=long_work, args=(number,)) for number in range(PAPERS + WAYS)]
-    for thread in workers:
-        thread.start()
-    busy, failed_too = edits_of(editors, asked.seconds)
-    for thread in workers:
-        thread.join()
+    askers = [Editor(asked.base, page) for _ in range(2)]  # signed in before: that is costly on purpose
+    busy, failed_too, took = beside_long_work(editors, askers, asked.seconds)
     print(
-        f"... beside {PAPERS} papers and {WAYS} ways: median {statistics.median(busy):.0f}, p95 {p95(busy):.0f} ms, {len(failed_too)} failed   wanted {MOST_MS}"
+        f"... beside {PAPERS} papers and {WAYS} ways, done in {took:.0f} s: median {statistics.median(busy):.0f}, "
+        f"p95 {p95(busy):.0f} ms, {len(failed_too)} failed   wanted {MOST_MS}"
     )
     if p95(busy) > MOST_MS:
         missed.append(f"an edit beside long work takes {p95(busy):.0f} ms at the 95th percentile")
