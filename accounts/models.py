@@ -84,6 +84,9 @@ class User(AbstractBaseUser, PermissionsMixin):
     def role_name(self):
         return ROLES[self.role][0]
 
+    #: What a signature is made of.
+    SIGNATURE = ("name", "credential")
+
     @property
     def signature(self):
         """Name as it stands under a target: "Oona Varga, RD"."""

@@ -35,16 +35,22 @@ def comes_along(companion):
 
 
 @contextmanager
-def within(practice):
-    """Run a block inside a practice (a Practice or its id)."""
-    token = _practice_id.set(getattr(practice, "pk", practice))
+def only_numbered(practice_id):
+    """Run a block inside a practice without what comes along: for whoever makes SQL and asks nothing."""
+    token = _practice_id.set(practice_id)
     try:
-        with ExitStack() as stack:
-            for companion in _companions:
-                stack.enter_context(companion(practice))
-            yield
+        yield
     finally:
         _practice_id.reset(token)
+
+
+@contextmanager
+def within(practice):
+    """Run a block inside a practice (a Practice or its id)."""
+    with only_numbered(getattr(practice, "pk", practice)), ExitStack() as stack:
+        for companion in _companions:
+            stack.enter_context(companion(practice))
+        yield
 
 
 class ScopedManager(models.Manager):

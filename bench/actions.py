@@ -10,6 +10,7 @@ from django.db.models import Subquery
 from django.utils import timezone
 
 from accounts.models import User
+from accounts.prepared import prepared
 from nutrition.dish.codec import from_data, to_data
 from nutrition.dish.cooking import methods, treated
 from nutrition.dish.dish import Dish, keyed
@@ -92,6 +93,12 @@ def start_version(parent: Try, name: str, dish: Dish, summary: str, user: User, 
     return attempt
 
 
+@prepared
+def _edits_at(try_id, number):
+    newest = Edit.objects.filter(attempt=try_id).order_by("-number").values("number")[:1]
+    return Edit.objects.filter(attempt=try_id, number=number).annotate(last=Subquery(newest))
+
+
 def standing_edit(attempt: Try) -> Edit:
     """The edit the cursor stands on; its `last` is the number of the newest, for redo.
 
@@ -100,8 +107,9 @@ def standing_edit(attempt: Try) -> Edit:
     version, edit = attempt.__dict__.get("just_written", (None, None))
     if version == attempt.version:
         return edit
-    newest = attempt.edits.order_by("-number").values("number")[:1]
-    return attempt.edits.annotate(last=Subquery(newest)).get(number=attempt.cursor)  # type: ignore[no-redef]
+    edit = _edits_at.one(attempt.pk, attempt.cursor)
+    edit.attempt = attempt
+    return edit
 
 
 def _to_change(attempt: Try, version: int, typed: str = "") -> Edit:

@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
+from accounts.prepared import prepared
 from errands.models import Errand
 from errands.run import ask, stop
 from nutrition.food.nutrients import BY_KEY, NUTRIENTS
@@ -109,8 +110,18 @@ def bench(request, pk):
     return redirect("bench:try", found.pk, attempt.pk)
 
 
+@prepared
+def _tries_at(bench_id, try_id):
+    return Try.objects.with_bench().filter(pk=try_id, bench=bench_id)
+
+
+@prepared
+def _names_of_tries(bench_id):
+    return Try.objects.filter(bench=bench_id).only("name", "bench_id")
+
+
 def _attempt(pk, try_pk):
-    return get_object_or_404(Try.objects.with_bench(), pk=try_pk, bench_id=pk)
+    return _tries_at.one_or_404(pk, try_pk)
 
 
 def _draw(request, attempt, *, line="", template="bench/bench.html", status=200, **context):
@@ -120,14 +131,13 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
     regimen = regimen_of(bench_.person, bench_.role)
     seen = SeenForm.of(request)
     sight = look(bench_, edit_, regimen.eater, seen.watch, attempt, seen.order)
-    tries = list(bench_.tries.only("name", "bench_id"))
     chosen = next((thread for thread in sight.threads if thread.key == line), None)
     jar_ids = labels_like(chosen.now)[:MOST_JARS] if chosen and chosen.now else []
     context = {
         "bench": bench_,
         "attempt": attempt,
         "edit": edit_,
-        "tries": tries,
+        "tries": _names_of_tries(bench_.pk),
         "sight": sight,
         "chosen": chosen,
         "offered": offered(chosen, jar_ids),

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from accounts.prepared import prepared
 from bench.actions import standing_edit
 from nutrition.food.tags import TAGS
 from nutrition.sheet.verdicts import OPEN, SHUT
@@ -57,9 +58,14 @@ class Checklist:
         return [item for item in self.items if item.state != DONE]
 
 
+@prepared
+def _readiness_at(try_id):
+    return Readiness.objects.filter(attempt=try_id)
+
+
 def readiness_of(attempt):
     """What was made sure of; an empty one when nothing was yet."""
-    return Readiness.objects.filter(attempt=attempt).first() or Readiness(attempt=attempt)
+    return _readiness_at.first(attempt.pk) or Readiness(attempt=attempt)
 
 
 def label_rows(card, ready):

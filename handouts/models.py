@@ -5,6 +5,7 @@ from django.db.models import Exists, ExpressionWrapper, F, Max, OuterRef, Q
 from django.urls import reverse
 from django.utils import timezone
 
+from accounts.prepared import prepared
 from accounts.scope import PracticeRow, scoped
 from accounts.tokens import digest
 from kitchen.models import Cook
@@ -46,9 +47,8 @@ class ReleaseQuerySet(models.QuerySet):
     def under_other_limits(self, person):
         """Of those of one person, where they are held to something else by now, the latest first: as `standing`, told apart here, since
         one person's cards are few and this is asked whenever somebody looks at them."""
-        mine = self.filter(bench__person=person).select_related("recall").order_by("-number")
         newest = {}
-        for each in mine.only("title", "bench_id", "number", "digest", "released_at", "recall__why"):
+        for each in _releases_of(person.pk):
             newest.setdefault(each.bench_id, each)
         now = HeldTo.objects.filter(person=person).values_list("digest", flat=True).first() if newest else None
         found = [each for each in newest.values() if not each.recalled and now and each.digest not in ("", now)]
@@ -127,6 +127,12 @@ class Release(PracticeRow):
     def newest(self):
         """The number that counts now."""
         return Release.objects.filter(bench_id=self.bench_id).aggregate(Max("number"))["number__max"]
+
+
+@prepared
+def _releases_of(person_id):
+    mine = Release.objects.filter(bench__person=person_id).select_related("recall").order_by("-number")
+    return mine.only("title", "bench_id", "number", "digest", "released_at", "recall__why")
 
 
 class Recall(PracticeRow):

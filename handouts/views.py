@@ -9,6 +9,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
+from accounts.prepared import prepared
 from bench.models import Try
 from errands.models import Errand
 from errands.run import ask
@@ -34,8 +35,13 @@ from .tasks import card_of, kept, released_card
 A_PAGE, ON_A_LIST = 40, 30
 
 
+@prepared
+def _tries_at(try_id):
+    return Try.objects.with_bench().select_related("cooked_in__started_by").filter(pk=try_id)
+
+
 def _attempt(request, try_pk):
-    found = get_object_or_404(Try.objects.with_bench().select_related("cooked_in__started_by"), pk=try_pk)
+    found = _tries_at.one_or_404(try_pk)
     found.practice = request.user.practice  # nobody else's is found
     return found
 

@@ -5,6 +5,7 @@ from dataclasses import replace
 from django.db import models
 from django.utils.timezone import localdate
 
+from accounts.prepared import prepared
 from accounts.scope import PracticeRow
 from nutrition.food.label import EU, US, Label
 from nutrition.food.names import cook_name, normalized
@@ -204,6 +205,11 @@ class SwapRule(PracticeRow):
         return f"{' + '.join((*kept, *comes))} for 100 g"
 
 
+@prepared
+def _swap_rules():
+    return SwapRule.objects.all()
+
+
 def own_rules():
     """The practice's rules as the core takes them."""
     jars = (
@@ -211,4 +217,4 @@ def own_rules():
         for food_id, stands_for, source in shelf()
         if foods().has_id(stands_for) and foods().has_id(food_id)
     )
-    return (*filter(None, (rule.rule for rule in SwapRule.objects.all())), *jars)
+    return (*filter(None, (rule.rule for rule in _swap_rules())), *jars)

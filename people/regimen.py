@@ -8,6 +8,7 @@ from hashlib import sha256
 from django.db.models import Prefetch
 
 from accounts.models import User
+from accounts.prepared import prepared
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
@@ -16,6 +17,8 @@ from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.limits.plans.common import LABEL_ADVICE
 from nutrition.limits.roles import WHOLE
 from records.log import looked_at
+
+from .models import PersonTally, PersonTarget, PlanChoice
 
 
 @dataclass(frozen=True)
@@ -101,8 +104,8 @@ class Regimen:
     @cached_property
     def confirmed_by(self):
         """Who stands behind the limits, as they sign. One query where anybody does."""
-        signed = {target.confirmed_by_id for target in self.targets if target.confirmed_by_id}
-        return sorted({user.signature for user in User.objects.filter(pk__in=signed)}) if signed else []
+        is_signed = any(target.confirmed_by_id for target in self.targets)
+        return sorted({user.signature for user in _signers_of(self.person.pk)}) if is_signed else []
 
     @cached_property
     def handout(self):
@@ -180,21 +183,46 @@ def differences(before, now):
     return found or ["a plan’s settings changed"]
 
 
+@prepared
+def _plans_of(person_id):
+    return PlanChoice.objects.filter(person=person_id)
+
+
+@prepared
+def _tallies_of(person_id):
+    return PersonTally.objects.filter(person=person_id)
+
+
+@prepared
+def _targets_of(person_id):
+    return PersonTarget.every.filter(person=person_id)
+
+
+@prepared
+def _signed_targets_of(person_id):
+    people, own = ("set_by", "confirmed_by", "removed_by"), [field.name for field in PersonTarget._meta.concrete_fields]
+    signatures = [f"{who}__{part}" for who in people for part in User.SIGNATURE]
+    return PersonTarget.every.filter(person=person_id).select_related(*people).only(*own, *signatures)
+
+
+@prepared
+def _signers_of(person_id):
+    signed = PersonTarget.objects.filter(person=person_id).values("confirmed_by")
+    return User.objects.filter(pk__in=signed).select_related(None).only(*User.SIGNATURE)
+
+
 def regimen_of(person, role=WHOLE, *, with_names=False):
     """Everything about one person in three queries, for a dish of this role. Whoever is at work has looked at them.
 
     `with_names`: for a page that says who set, confirmed and removed each target.
     """
-    from .models import PersonTarget
-
     looked_at(person)
-    rows = PersonTarget.every.filter(person=person)
-    targets = list(rows.select_related("set_by", "confirmed_by", "removed_by") if with_names else rows)
+    targets = (_signed_targets_of if with_names else _targets_of)(person.pk)
     return Regimen(
         person,
-        list(person.plans.all()),
+        _plans_of(person.pk),
         [target for target in targets if not target.removed_at],
-        list(person.tallies.all()),
+        _tallies_of(person.pk),
         [target for target in targets if target.removed_at],
         role,
     )
@@ -202,8 +230,6 @@ def regimen_of(person, role=WHOLE, *, with_names=False):
 
 def regimens(people):
     """These people (a queryset) with what they follow. Four queries."""
-    from .models import PersonTarget
-
     targets = Prefetch("targets", PersonTarget.objects.all())
     everyone = list(people.prefetch_related("plans", "tallies", targets))
     looked_at(*everyone)

@@ -1,5 +1,6 @@
 """Rooms about people."""
 
+from django.apps import apps
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db.models import Count
@@ -9,6 +10,7 @@ from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
+from accounts.prepared import prepared
 from nutrition.limits.plans import PLANS, avoids_of, missing_for
 from nutrition.notes import Problem
 from ui.guard import Stale
@@ -85,6 +87,22 @@ def duplicate(request, pk):
     return redirect("people:edit", new.pk)
 
 
+@prepared
+def _people_at(person_id):
+    return Person.objects.filter(pk=person_id).select_related("in_care_of")
+
+
+@prepared
+def _benches_of(person_id):
+    benches = (
+        apps.get_model("bench", "Bench")
+        .objects.filter(person=person_id)
+        .select_related("recipe")
+        .annotate(count=Count("tries"))
+    )
+    return benches.only("meal", "recipe__title", "person_id")[:12]
+
+
 def _page(request, person, **context):
     regimen = regimen_of(person, with_names=True)
     eater = regimen.eater
@@ -107,9 +125,7 @@ def _page(request, person, **context):
         "tally_form": TallyForm(),
         "measure_form": MeasureForm(),
         "measured": person.measurements[::-1],
-        "benches": person.benches.select_related("recipe")
-        .annotate(count=Count("tries"))
-        .only("meal", "recipe__title", "person_id")[:12],
+        "benches": _benches_of(person.pk),
     } | context
     return render(request, "people/person.html", context, status=422 if context.get("refused") else 200)
 
@@ -118,7 +134,7 @@ def _page(request, person, **context):
 @require_safe
 def person(request, pk):
     """Who they are, what they follow, what they are held to."""
-    return _page(request, get_object_or_404(Person.objects.select_related("in_care_of"), pk=pk))
+    return _page(request, _people_at.one_or_404(pk))
 
 
 @allowed("people.change")
