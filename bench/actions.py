@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import TYPE_CHECKING
 
 from django.db import transaction
-from django.db.models import Subquery
+from django.db.models import QuerySet, Subquery
 from django.utils import timezone
 
 from accounts.models import User
@@ -94,7 +94,7 @@ def start_version(parent: Try, name: str, dish: Dish, summary: str, user: User, 
 
 
 @prepared
-def _edits_at(try_id, number):
+def _edits_at(try_id: int, number: int) -> QuerySet[Edit]:
     newest = Edit.objects.filter(attempt=try_id).order_by("-number").values("number")[:1]
     return Edit.objects.filter(attempt=try_id, number=number).annotate(last=Subquery(newest))
 
@@ -107,7 +107,7 @@ def standing_edit(attempt: Try) -> Edit:
     version, edit = attempt.__dict__.get("just_written", (None, None))
     if version == attempt.version:
         return edit
-    edit = _edits_at.one(attempt.pk, attempt.cursor)
+    edit = _edits_at(attempt.pk, attempt.cursor)[0]
     edit.attempt = attempt
     return edit
 

@@ -265,9 +265,10 @@ def take_out(
 
 
 def _help(seat: Seat, dish: OnTable, **changes: Any) -> None:
-    Helping.objects.update_or_create(
-        seat=seat, dish=dish, defaults=changes, create_defaults={**changes, "practice_id": seat.practice_id}
-    )
+    """One statement: there may be a row of it already, or somebody may be making it."""
+    helping = Helping(practice_id=seat.practice_id, seat=seat, dish=dish, **changes)
+    where: dict[str, Any] = {"unique_fields": ["seat", "dish"], "update_fields": list(changes)}
+    Helping.objects.bulk_create([helping], update_conflicts=True, **where)
 
 
 @transaction.atomic

@@ -7,8 +7,9 @@ from functools import cached_property
 from statistics import mean
 
 import numpy as np
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
+from accounts.prepared import prepared
 from nutrition.food.nutrients import INDEX
 from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
@@ -277,14 +278,21 @@ def _sitting(meal: str, occasions: tuple[Occasion, ...], person: Person, regimen
     return Sitting(meal, occasions, tuple(each for each in eaten if each.crossing.portion), place)
 
 
+@prepared
+def _chained(dish_ids: list[int]) -> QuerySet[OnTable]:
+    """What of these dishes was left over for another table, and what it became there."""
+    links = Q(left_overs__isnull=False) | Q(left_over_of__isnull=False)
+    family = OnTable.objects.there().filter(Q(pk__in=dish_ids) | Q(left_over_of__in=dish_ids))
+    return family.filter(links).only("occasion_id").distinct()
+
+
 def batches_of(rows: list[OnTable], region: str = "us") -> list[tuple[OnTable, Batch]]:
     """What of these dishes was cooked once for several tables, wherever those stand."""
     sources = {row.left_over_of_id or row.pk for row in rows}
-    links = Q(left_overs__isnull=False) | Q(left_over_of__isnull=False)
-    chained = OnTable.objects.there().filter(Q(pk__in=sources) | Q(left_over_of__in=sources)).filter(links).distinct()
-    occasions = list(Occasion.objects.filter(pk__in=[row.occasion_id for row in chained])) if sources else []
-    if not occasions:
+    chained = _chained(sources)
+    if not chained:
         return []
+    occasions = list(Occasion.objects.filter(pk__in=[row.occasion_id for row in chained]))
     loaded = load(occasions, Person.objects.none())
     on = {occasion.pk: occasion.on for occasion in occasions}
     eaten = {row.pk: _eaten(row, loaded) for rows_ in loaded.rows.values() for row in rows_ if not row.is_away}

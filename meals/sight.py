@@ -1,12 +1,14 @@
 """A table as it is looked at: the rows of the database, what the core says of them, and what stands where on the page."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
-from django.db.models import Count, F, Q, prefetch_related_objects
+from django.db.models import Count, F, Q, QuerySet
 
+from accounts.prepared import prepared
 from bench.models import Edit
 from nutrition.dish.dish import Dish
 from nutrition.dish.naming import description_of
@@ -26,14 +28,19 @@ from nutrition.meals.table import NOT_EATEN, Crossing, Place, Served, Table, lay
 from nutrition.meals.table import Seat as CoreSeat
 from nutrition.notes import Problem
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
-from people.models import Person
 from people.regimen import Regimen, regimens
+from recipes.models import RecipeLine
 
 from .models import Helping, Occasion, OnTable, Seat
 
 #: What of a meal there may be room for, in the order it is told, and how many of it.
 PARTS = ("bread", "salad", "dessert", "fruit", "starch", "spread", "drink")
 SHOWN, SHOWN_OF_A_PART = 3, 2
+#: What no table shows of where its dishes came from.
+UNSEEN = (
+    *(f"recipe__{name}" for name in ("source_text", "tags", "folder")),
+    *("attempt__notes", "release__body", "release__facts", "release__dish"),
+)
 
 
 @dataclass(frozen=True)
@@ -319,26 +326,55 @@ class Loaded:
     people: dict[int, Regimen]
 
 
+@prepared
+def _seats_at(occasion_ids: list[int]) -> QuerySet[Seat]:
+    return Seat.objects.filter(occasion__in=occasion_ids).select_related("person")
+
+
+@prepared
+def _dishes_on(occasion_ids: list[int]) -> QuerySet[OnTable]:
+    rows = OnTable.objects.filter(occasion__in=occasion_ids).select_related("recipe", "attempt", "release__recall")
+    return rows.defer(*UNSEEN)
+
+
+@prepared
+def _helpings_at(occasion_ids: list[int]) -> QuerySet[Helping]:
+    return Helping.objects.filter(seat__occasion__in=occasion_ids)
+
+
+@prepared
+def _lines_of(recipe_ids: list[int]) -> QuerySet[RecipeLine]:
+    return RecipeLine.objects.filter(recipe__in=recipe_ids)
+
+
+@prepared
+def _standing_edits(try_ids: list[int]) -> QuerySet[Edit]:
+    """The cursor of each try says which of its edits stands."""
+    edits = Edit.objects.filter(attempt__in=try_ids, number=F("attempt__cursor"))
+    seen = ("dish", "attempt__bench__recipe__title")
+    return edits.select_related("attempt__bench__recipe").only("attempt_id", *seen)
+
+
 def load(occasions: list[Occasion], people: Any = None) -> Loaded:
-    """Everything on these tables, in a dozen queries however many they are. `people`: only these (a queryset of persons) are
+    """Everything on these tables, in as many queries however many they are. `people`: only these (a queryset of persons) are
     looked at; everybody who sits there where none are named."""
-    seats, rows = (
-        group(Seat, occasions, "person"),
-        group(OnTable, occasions, "recipe", "attempt__bench__recipe", "release__recall"),
+    ids = [occasion.pk for occasion in occasions]
+    seats, rows, helpings = _seats_at(ids), _dishes_on(ids), _helpings_at(ids)
+    sources = _sources([row for row in rows if row.follows])
+    dishes = {row.pk: Row(row, _served(row, sources), _is_gone(row)) for row in rows if not row.is_away}
+    sitting = {seat.person_id: seat.person for seat in seats if seat.person_id}
+    held_to = regimens(sitting.values() if people is None else people)
+    return Loaded(
+        _by_occasion(ids, seats),
+        _by_occasion(ids, rows),
+        {(each.seat_id, each.dish_id): each for each in helpings},
+        dishes,
+        {each.person.pk: each for each in held_to},
     )
-    every = [row for own in rows.values() for row in own]
-    sources = _sources([row for row in every if row.follows])
-    dishes = {row.pk: Row(row, _served(row, sources), _is_gone(row)) for row in every if not row.is_away}
-    helpings = {(each.seat_id, each.dish_id): each for each in Helping.objects.filter(seat__occasion__in=occasions)}
-    wanted = people if people is not None else Person.objects.filter(seats__occasion__in=occasions).distinct()
-    return Loaded(seats, rows, helpings, dishes, {each.person.pk: each for each in regimens(wanted)})
 
 
-def group(model: Any, occasions: list[Occasion], *related: str) -> dict[int, list[Any]]:
-    found: dict[int, list[Any]] = {occasion.pk: [] for occasion in occasions}
-    for row in model.objects.filter(occasion__in=occasions).select_related(*related):
-        found[row.occasion_id].append(row)
-    return found
+def _by_occasion(ids: list[int], rows: Sequence[Any]) -> dict[int, list[Any]]:
+    return {pk: [row for row in rows if row.occasion_id == pk] for pk in ids}
 
 
 def table_of(occasion: Occasion, asked_for: int = 0) -> TableSight:
@@ -368,18 +404,15 @@ def _laid(occasion: Occasion, loaded: Loaded, asked_for: int = 0) -> TableSight:
 def _sources(rows: list[OnTable]) -> dict[tuple[str, int], Dish]:
     """The dishes as they stand now, of the rows that follow a try or a recipe."""
     attempts = [row.attempt_id for row in rows if row.attempt_id]
-    # The cursor of each try says which of its edits stands.
-    standing = Edit.objects.filter(attempt__in=attempts, number=F("attempt__cursor")).select_related(
-        "attempt__bench__recipe"
-    )
+    standing = _standing_edits(attempts) if attempts else []
     found: dict[tuple[str, int], Dish] = {
         ("try", edit.attempt_id): replace(edit.dish, title=edit.attempt.bench.recipe.title) for edit in standing
     }
     recipes = {row.recipe.pk: row.recipe for row in rows if row.recipe and not row.attempt_id}
-    prefetch_related_objects(list(recipes.values()), "lines")
-    for pk, recipe in recipes.items():
-        found["recipe", pk] = recipe.dish
-    return found
+    lines: dict[int, list[RecipeLine]] = {pk: [] for pk in recipes}
+    for line in _lines_of(recipes.keys()):
+        lines[line.recipe_id].append(line)
+    return found | {("recipe", pk): recipe.dish_of(lines[pk]) for pk, recipe in recipes.items()}
 
 
 def _served(row: OnTable, sources: dict[tuple[str, int], Dish]) -> Served:

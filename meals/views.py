@@ -11,6 +11,7 @@ from django.utils.timezone import localdate
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from accounts.permissions import allowed
+from accounts.prepared import prepared
 from bench.models import Try
 from errands.models import Errand
 from errands.run import ask, stop
@@ -83,16 +84,25 @@ def begin(request):
     return redirect(occasion)
 
 
+@prepared
+def _occasions_at(occasion_id):
+    return Occasion.objects.filter(pk=occasion_id)
+
+
+@prepared
+def _others(person_ids):
+    return Person.objects.there().exclude(pk__in=person_ids).only("name", "household")
+
+
 def _occasion(pk):
-    return get_object_or_404(Occasion, pk=pk)
+    return _occasions_at.one_or_404(pk)
 
 
 def _draw(request, occasion, status=200, **context):
     sight = table_of(occasion, whole(said(request).get("eater")))
     told = {row.pk: batch_words(batch, occasion.on) for row, batch in batches_of([each.row for each in sight.rows])}
     sight.batches = {each.row.pk: told.get(each.row.left_over_of_id or each.row.pk, "") for each in sight.rows}
-    sitting = {column.seat.person_id for column in sight.columns}
-    people = Person.objects.there().exclude(pk__in=[pk for pk in sitting if pk]).only("name", "household")
+    people = _others([column.seat.person_id for column in sight.columns if column.seat.person_id])
     near = [person for person in people if occasion.household and person.household == occasion.household]
     context = {
         "occasion": occasion,
@@ -127,8 +137,14 @@ def facts(request, pk):
     return redirect(occasion) if not request.htmx else _draw(request, occasion)
 
 
+_ROWS = {
+    model: prepared(lambda occasion_id, row_id, model=model: model.objects.filter(occasion=occasion_id, pk=row_id))
+    for model in (Seat, OnTable)
+}
+
+
 def _row(model, occasion, pk):
-    found = model.objects.filter(occasion=occasion, pk=pk).first()
+    found = _ROWS[model].first(occasion.pk, pk)
     if found is None:
         raise Problem("meals.not_here")
     return found

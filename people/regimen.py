@@ -1,11 +1,10 @@
 """What somebody follows, read once: plans, targets, tallies, and the eater the core asks for."""
 
 import json
+from collections import defaultdict
 from dataclasses import dataclass
 from functools import cached_property
 from hashlib import sha256
-
-from django.db.models import Prefetch
 
 from accounts.models import User
 from accounts.prepared import prepared
@@ -184,25 +183,25 @@ def differences(before, now):
 
 
 @prepared
-def _plans_of(person_id):
-    return PlanChoice.objects.filter(person=person_id)
+def _plans_of(person_ids):
+    return PlanChoice.objects.filter(person__in=person_ids)
 
 
 @prepared
-def _tallies_of(person_id):
-    return PersonTally.objects.filter(person=person_id)
+def _tallies_of(person_ids):
+    return PersonTally.objects.filter(person__in=person_ids)
 
 
 @prepared
-def _targets_of(person_id):
-    return PersonTarget.every.filter(person=person_id)
+def _targets_of(person_ids):
+    return PersonTarget.every.filter(person__in=person_ids)
 
 
 @prepared
-def _signed_targets_of(person_id):
+def _signed_targets_of(person_ids):
     people, own = ("set_by", "confirmed_by", "removed_by"), [field.name for field in PersonTarget._meta.concrete_fields]
     signatures = [f"{who}__{part}" for who in people for part in User.SIGNATURE]
-    return PersonTarget.every.filter(person=person_id).select_related(*people).only(*own, *signatures)
+    return PersonTarget.every.filter(person__in=person_ids).select_related(*people).only(*own, *signatures)
 
 
 @prepared
@@ -216,21 +215,29 @@ def regimen_of(person, role=WHOLE, *, with_names=False):
 
     `with_names`: for a page that says who set, confirmed and removed each target.
     """
-    looked_at(person)
-    targets = (_signed_targets_of if with_names else _targets_of)(person.pk)
-    return Regimen(
-        person,
-        _plans_of(person.pk),
-        [target for target in targets if not target.removed_at],
-        _tallies_of(person.pk),
-        [target for target in targets if target.removed_at],
-        role,
-    )
+    return _regimens([person], role, _signed_targets_of if with_names else _targets_of)[0]
 
 
 def regimens(people):
-    """These people (a queryset) with what they follow. Four queries."""
-    targets = Prefetch("targets", PersonTarget.objects.all())
-    everyone = list(people.prefetch_related("plans", "tallies", targets))
-    looked_at(*everyone)
-    return [Regimen(p, list(p.plans.all()), list(p.targets.all()), list(p.tallies.all())) for p in everyone]
+    """These people (a queryset) with what they follow. Three queries, and that of the people."""
+    return _regimens(list(people), WHOLE, _targets_of)
+
+
+def _regimens(people, role, targets_of):
+    looked_at(*people)
+    ids = [person.pk for person in people]
+    plans, targets, tallies = (_by_person(rows_of(ids)) for rows_of in (_plans_of, targets_of, _tallies_of))
+    found = []
+    for person in people:
+        standing, removed = (
+            [row for row in targets[person.pk] if bool(row.removed_at) == is_removed] for is_removed in (False, True)
+        )
+        found.append(Regimen(person, plans[person.pk], standing, tallies[person.pk], removed, role))
+    return found
+
+
+def _by_person(rows):
+    found = defaultdict(list)
+    for row in rows:
+        found[row.person_id].append(row)
+    return found

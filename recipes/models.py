@@ -69,8 +69,12 @@ class Recipe(PracticeRow):
     @property
     def dish(self):
         """The dish as the core takes it."""
-        lines = tuple(row.line for row in self.lines.all())
-        return Dish(self.title, self.serves, lines, tuple(self.all_steps), self.kitchen, self.kind, tuple(self.notes))
+        return self.dish_of(self.lines.all())
+
+    def dish_of(self, rows):
+        """... with its lines, where these have been read already."""
+        lines, steps = tuple(row.line for row in rows), tuple(self.all_steps)
+        return Dish(self.title, self.serves, lines, steps, self.kitchen, self.kind, tuple(self.notes))
 
     @property
     def all_steps(self):

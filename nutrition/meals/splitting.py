@@ -5,7 +5,7 @@ what is theirs of the rest. What can go in when all is done (salt, cream, cheese
 """
 
 import functools
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish
@@ -13,7 +13,7 @@ from nutrition.dish.line import Line
 from nutrition.dish.naming import name_of
 from nutrition.food.nutrients import INDEX
 from nutrition.food.tags import CONTAINS
-from nutrition.limits.avoid import find
+from nutrition.limits.avoid import Finding
 from nutrition.limits.gates import TOLERANCE
 from nutrition.limits.plans import avoids_of
 from nutrition.meals.table import Place, Served, Table
@@ -35,8 +35,8 @@ class Split:
     """How a pot is split for somebody.
 
     `without`: positions of the lines they cannot have. `step`: before which their part is taken out, from 1 on; 0: a pot of its
-    own from the start; None: when all is done. `part`: of the pot; `grams`: of it by then, as weighed in. `theirs` and `rest`:
-    both pots as dishes, with their own amounts, for as many as each feeds.
+    own from the start; None: when all is done. `part`: of the pot; `grams`: of it by then, as weighed in. `servings`: of theirs;
+    `served`: the dish before it is split.
     """
 
     dish: int
@@ -45,8 +45,21 @@ class Split:
     step: int | None
     part: float
     grams: float
-    theirs: Dish
-    rest: Dish
+    servings: float
+    served: Served
+
+    @property
+    def theirs(self) -> Dish:
+        """Their pot as a dish, with its own amounts, for as many as it feeds."""
+        whole = self.served.dish
+        lines = _lines(whole, self.part * self.served.batches, self.without)
+        return replace(whole, serves=self.servings, lines=lines)
+
+    @property
+    def rest(self) -> Dish:
+        """The other pot."""
+        whole, serves = self.served.dish, max(self.served.measured.servings - self.servings, 0.0)
+        return replace(whole, serves=serves, lines=_lines(whole, (1 - self.part) * self.served.batches))
 
     def names(self, table: Table) -> tuple[str, ...]:
         """Whose part it is."""
@@ -60,19 +73,18 @@ class Split:
             return (note("meal.left_out_for_all", names=names, lines=left_out),)
         scale = (1 - self.part) * table.dishes[self.dish].batches
         goes_on = tuple((name_of(line), line.span.likely * scale if line.is_weighed else None) for line in lines)
-        servings = self.theirs.servings
         if self.step is None:
-            return (note("meal.when_done", names=names, lines=goes_on, part=self.part, servings=servings),)
+            return (note("meal.when_done", names=names, lines=goes_on, part=self.part, servings=self.servings),)
         if not self.step:
-            code = "own_batch" if self.theirs.kind in BAKED else "own_pot"
-            return (note(f"meal.{code}", names=names, lines=left_out, servings=servings),)
+            code = "own_batch" if self.served.dish.kind in BAKED else "own_pot"
+            return (note(f"meal.{code}", names=names, lines=left_out, servings=self.servings),)
         taken = note(
             "meal.take_out",
             step=self.step,
             names=names,
             lines=left_out,
             part=self.part,
-            servings=servings,
+            servings=self.servings,
             grams=self.grams,
         )
         return (taken, note("meal.goes_on", lines=goes_on))
@@ -85,7 +97,8 @@ def splits(table: Table, dish: int) -> list[Split]:
     by_lines: dict[tuple[int, ...], list[int]] = {}
     for at, place in enumerate(table.places):
         needs_it = place.seat.portions[dish] and place.crossings[dish].state != OPEN
-        without = _not_for(place, dish, served) if needs_it else ()
+        findings = table.as_eaten.findings(dish, frozenset(), place.seat.eater)
+        without = _not_for(place, dish, served, findings) if needs_it else ()
         if without:
             by_lines.setdefault(without, []).append(at)
     found = [_split(table, dish, tuple(seats), without, course) for without, seats in by_lines.items()]
@@ -162,14 +175,14 @@ def _course_of(dish: Dish) -> Course:
     return course_of(dish.steps, dish.lines)
 
 
-def _not_for(place: Place, dish: int, served: Served) -> tuple[int, ...]:
+def _not_for(place: Place, dish: int, served: Served, findings: Mapping[str, Finding]) -> tuple[int, ...]:
     """The lines of a dish somebody cannot have: what plans keep out, then the additions that carry it past a ceiling alone.
 
     Empty when it is fine as it is, or when nothing worth eating would be left.
     """
-    eater, lines = place.seat.eater, served.dish.lines
-    findings = find(lines, avoids_of(eater.plans), eater.allergen_list)
-    barred = {at for finding in findings if finding.verdict == CONTAINS for at in finding.lines}
+    lines, avoided = served.dish.lines, avoids_of(place.seat.eater.plans)
+    found = [finding for tag, finding in findings.items() if tag in avoided]
+    barred = {at for finding in found if finding.verdict == CONTAINS for at in finding.lines}
     weight, added = sum(line.span.likely for line in lines), set[int]()
     for verdict in place.verdicts:
         if verdict.gate.high is None:
@@ -201,12 +214,10 @@ def _split(
     can_wait = whole.kind not in BAKED and all(pattern("can_wait").search(name_of(whole.lines[at])) for at in without)
     before = min(firsts[at] for at in without)
     step = None if can_wait else before if before > 1 else 0
-    theirs = replace(whole, serves=servings, lines=_lines(whole, part * served.batches, without))
-    rest = replace(whole, serves=max(made - servings, 0.0), lines=_lines(whole, (1 - part) * served.batches))
     by_then = sum(
         line.span.likely for at, line in enumerate(whole.lines) if at not in without and 0 < firsts[at] < before
     )
-    return Split(dish, seats, without, step, part, by_then * part * served.batches, theirs, rest)
+    return Split(dish, seats, without, step, part, by_then * part * served.batches, servings, served)
 
 
 def _lines(whole: Dish, scale: float, without: tuple[int, ...] = ()) -> tuple[Line, ...]:

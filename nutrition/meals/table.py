@@ -178,6 +178,7 @@ class Table:
     dishes: tuple[Served, ...]
     places: tuple[Place, ...]
     meal: str
+    as_eaten: "AsEaten" = field(repr=False, compare=False)
 
     def eaten(self, dish: int) -> Portion:
         """How many servings of a dish all of them eat together."""
@@ -195,11 +196,11 @@ class Table:
 def lay(dishes: Sequence[Served], seats: Sequence[Seat], meal: str = "dinner") -> Table:
     """Everybody's meal over these dishes. Raises Problem for a dish of which nobody knows how many it serves, and
     ValueError for a seat whose portions are not as many as the dishes."""
-    as_eaten = _AsEaten(dishes)
-    return Table(tuple(dishes), tuple(_place(seat, as_eaten, meal) for seat in seats), meal)
+    as_eaten = AsEaten(dishes)
+    return Table(tuple(dishes), tuple(_place(seat, as_eaten, meal) for seat in seats), meal, as_eaten)
 
 
-class _AsEaten:
+class AsEaten:
     """Each dish as somebody eats it, whole or without some lines, worked out once for all who eat it so."""
 
     def __init__(self, dishes: Sequence[Served]):
@@ -214,12 +215,12 @@ class _AsEaten:
             self.less[dish, without] = self.dishes[dish].less(without)
         return self.less[dish, without]
 
-    def findings(self, dish: int, without: frozenset[int], allergen_list: str) -> Mapping[str, Finding]:
-        """Of everything anybody may keep out."""
-        key = dish, without, allergen_list
+    def findings(self, dish: int, without: frozenset[int], eater: Eater) -> Mapping[str, Finding]:
+        """Of everything anybody may keep out, by the list of allergens that counts for this eater."""
+        key = dish, without, eater.allergen_list
         if key not in self.found:
             lines = self.served(dish, without).dish.lines
-            self.found[key] = {finding.tag: finding for finding in find(lines, TAGS, allergen_list)}
+            self.found[key] = {finding.tag: finding for finding in find(lines, TAGS, eater.allergen_list)}
         return self.found[key]
 
 
@@ -231,7 +232,7 @@ def meal_gates(eater: Eater, meal: str) -> tuple[list[Gate], list[Gate]]:
     return gates_for(of_meal, meal, eater.shares), gates_for(of_serving, meal, eater.shares)
 
 
-def _place(seat: Seat, as_eaten: _AsEaten, meal: str) -> Place:
+def _place(seat: Seat, as_eaten: AsEaten, meal: str) -> Place:
     every = range(len(as_eaten.dishes))
     if len(seat.portions) != len(every):
         raise ValueError(f"{len(seat.portions)} portions of {len(every)} dishes")
@@ -245,7 +246,7 @@ def _place(seat: Seat, as_eaten: _AsEaten, meal: str) -> Place:
     gates, of_each = meal_gates(seat.eater, meal)
     verdicts = tuple(_verdict(gate, spread, dishes) for gate in gates)
     owners = avoids_of(seat.eater.plans)
-    found = [as_eaten.findings(at, without[at], seat.eater.allergen_list) for at in every]
+    found = [as_eaten.findings(at, without[at], seat.eater) for at in every]
     kept = tuple(_kept(tag, tuple(key for key, _ in who), found, seat, dishes) for tag, who in owners.items())
     crossings = tuple(
         _crossing(at, dishes[at], seat, spread[:, at], (verdicts, of_each), {tag: found[at].get(tag) for tag in owners})

@@ -2,6 +2,7 @@
 
 import sys
 import threading
+from datetime import date
 from inspect import signature
 
 from django.db import connection
@@ -11,7 +12,9 @@ from django.utils import timezone
 from accounts.models import User
 from accounts.prepared import Prepared, prepared
 from accounts.scope import NoPractice, only_numbered, within
+from meals import actions as meal_actions
 from people.models import Person
+from people.regimen import _plans_of
 
 from .base import PracticeTest, make_practice
 
@@ -35,23 +38,48 @@ def _kept(row):
 class AsIfMadeAnew(PracticeTest):
     def setUp(self):
         super().setUp()
-        self.values = {"person_id": self.person.pk, "bench_id": self.bench.pk, "try_id": self.attempt.pk, "number": 0}
+        self.occasion = meal_actions.begin(date(2027, 1, 1), "dinner", "", "", self.ana)
+        meal_actions.seat_person(self.occasion, None, self.person, self.ana)
+        meal_actions.add_try(self.occasion, None, self.attempt)
+        self.values = {
+            "person_id": self.person.pk,
+            "person_ids": [self.person.pk, 0],
+            "occasion_ids": [self.occasion.pk],
+            "occasion_id": self.occasion.pk,
+            "try_ids": [self.attempt.pk],
+            "recipe_ids": [self.recipe.pk],
+            "dish_ids": [self.occasion.dishes.get().pk],
+            "row_id": 0,
+            "bench_id": self.bench.pk,
+            "try_id": self.attempt.pk,
+            "number": 0,
+        }
 
     def test_every_question_answers_as_without_being_prepared(self):
         found, answered = _everywhere(), set()
         self.assertGreater(len(found), 10)
         for name, question in found.items():
-            values = [self.values[each] for each in signature(question).parameters]
+            values = [self.values[each] for each in signature(question.question).parameters]
             with self.subTest(name):
-                plain = list(question._question(*values))
+                plain = list(question.question(*values))
                 self.assertEqual([*map(_kept, question(*values))], [*map(_kept, plain)])
                 self.assertEqual([*map(_kept, question(*values))], [*map(_kept, plain)], "asked again")
                 answered |= {name} if plain else set()
         self.assertLessEqual({"people.regimen._targets_of", "bench.views._tries_at"}, answered)
 
+    def test_lists_of_any_length(self):
+        outside = prepared(lambda person_ids: Person.objects.exclude(pk__in=person_ids))
+        for given in ([self.person.pk], [], [0, self.person.pk, 0]):
+            with self.subTest(given):
+                inside = _plans_of(given)
+                self.assertEqual(
+                    [each.person_id for each in inside], [self.person.pk] if self.person.pk in given else []
+                )
+                self.assertEqual(outside(given), [] if self.person.pk in given else [self.person])
+
     def test_nothing_is_found_from_another_practice(self):
         for name, question in _everywhere().items():
-            values = [self.values[each] for each in signature(question).parameters]
+            values = [self.values[each] for each in signature(question.question).parameters]
             with self.subTest(name):
                 question(*values)
                 with within(self.bo.practice):
@@ -62,9 +90,9 @@ class AsIfMadeAnew(PracticeTest):
     def test_one_query_with_what_it_takes_along(self):
         from bench.views import _tries_at
 
-        _tries_at.one(self.bench.pk, self.attempt.pk)
+        _tries_at(self.bench.pk, self.attempt.pk)
         with self.assertNumQueries(1):
-            found = _tries_at.one(self.bench.pk, self.attempt.pk)
+            found = _tries_at.one_or_404(self.bench.pk, self.attempt.pk)
             self.assertEqual(found.bench.person.name, self.bench.person.name)
 
     def test_a_number_no_row_can_have_finds_nothing(self):
