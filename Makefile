@@ -20,8 +20,9 @@ run: ## serve the demo
 pictures: ## draw docs/screenshots/ again from a demo that ./start serves; `make pictures at=http://127.0.0.1:8000`
 	$(PYTHON) tools/pictures.py $(or $(at),http://127.0.0.1:8000)
 
-bench: ## every benchmark, one after the other
-	for each in core way_through bench_edit kitchen meals; do $(TEST) $(PYTHON) benchmarks/$$each.py || exit 1; done
+bench: ## every benchmark that needs no server, one after the other; fails at the end when a figure missed
+	missed=; for each in core way_through bench_edit kitchen meals mutations; do echo "== $$each"; \
+	$(TEST) $(PYTHON) benchmarks/$$each.py --check || missed="$$missed $$each"; done; test -z "$$missed" || { echo "missed:$$missed"; exit 1; }
 
 format: ## put code and templates in order
 	$(PYTHON) -m ruff check --fix .

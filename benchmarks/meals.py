@@ -2,7 +2,7 @@
 """Meals: a portion changed at a table of 12 dishes and 10 eaters; a library of 10,000 dishes against four people; a week planned from 300
 dishes; seven dishes in one oven. Wanted: p95 < 150 ms; < 1 s; < 5 s of CPU for one, < 15 s for four.
 
-    DATABASE_URL=$(bin/pg start) .venv/bin/python benchmarks/meals.py
+    DATABASE_URL=$(bin/pg start) .venv/bin/python benchmarks/meals.py [--check]
 
 Runs inside a transaction that is rolled back: nothing stays in the database.
 """
@@ -26,7 +26,8 @@ django.setup()
 import numpy as np  # noqa: E402
 from django.db import connection, transaction  # noqa: E402
 from django.test import Client  # noqa: E402
-from django.test.utils import CaptureQueriesContext, setup_test_environment  # noqa: E402
+from django.test.utils import CaptureQueriesContext  # noqa: E402
+from goals import Goals  # noqa: E402
 
 from accounts.models import Practice, User  # noqa: E402
 from accounts.scope import within  # noqa: E402
@@ -61,7 +62,8 @@ FOLLOWED = [
     ("low-carb",),
     ("free-of:egg",),
 ]
-CHANGES, MANY, PLANNED = 60, 10_000, 300
+CHANGES, MANY, PLANNED = 200, 10_000, 300
+goals = Goals()
 
 
 def eater(keys):
@@ -91,20 +93,32 @@ def at_the_table(client, user):
         actions.seat_person(Occasion.objects.get(pk=occasion.pk), None, person, user)
     for recipe in recipes:
         actions.add_recipe(Occasion.objects.get(pk=occasion.pk), None, recipe)
-    seat, dish = occasion.seats.first(), occasion.dishes.first()
-    runs, queries = [], 0
-    for number in range(CHANGES + 10):
+    seats, dishes, chance = list(occasion.seats.all()), list(occasion.dishes.all()), random.Random(7)
+    runs = []
+
+    def portion():
+        seat, dish, words = chance.choice(seats), chance.choice(dishes), f"{chance.randint(1, 60)}/20"
         version = Occasion.objects.get(pk=occasion.pk).version
-        data = {"act": "portion", "seat": seat.pk, "dish": dish.pk, "words": f"{1 + number % 7}/4", "version": version}
-        with CaptureQueriesContext(connection) as asked:
-            started = time.perf_counter()
-            answer = client.post(f"/meals/{occasion.pk}/change/", data, headers={"HX-Request": "true"})
-            runs.append(time.perf_counter() - started)
+        data = {"act": "portion", "seat": seat.pk, "dish": dish.pk, "words": words, "version": version}
+        started = time.perf_counter()
+        answer = client.post(f"/meals/{occasion.pk}/change/", data, headers={"HX-Request": "true"})
+        runs.append(time.perf_counter() - started)
         assert answer.status_code == 200, answer.content[:300]
-        queries = max(queries, len(asked.captured_queries))
+        return answer
+
+    for _ in range(CHANGES + 10):
+        portion()
     runs = runs[10:]
-    print(f"a portion at a table of {len(recipes)} × {len(FOLLOWED)}: median {1000 * statistics.median(runs):.0f} ms, "
-          f"p95 {1000 * statistics.quantiles(runs, n=100)[94]:.0f} ms (wanted 150), {queries} queries, {len(answer.content) // 1024} kB")  # fmt: skip
+    with CaptureQueriesContext(connection) as asked:
+        size = len(portion().content) // 1024
+    what = f"a portion at a table of {len(recipes)} × {len(FOLLOWED)}"
+    goals.say(
+        f"{what}, median",
+        1000 * statistics.median(runs[:CHANGES]),
+        "ms",
+        more=f"{len(asked)} queries, {size} kB",
+    )
+    goals.say("  p95", 1000 * statistics.quantiles(runs[:CHANGES], n=100)[94], "ms", most=150)
 
 
 def in_the_library(practice, user):
@@ -113,9 +127,8 @@ def in_the_library(practice, user):
     guests = [Guest(eater(keys)) for keys in FOLLOWED[:4]]
     _, seconds = cpu(lambda: fits(whole, guests, "dinner"))
     _, product = cpu(lambda: np.minimum(whole.spread[:, 2] @ np.ones((whole.spread.shape[2], 4), np.float32), 1))
-    print(
-        f"{MANY:,} dishes against four, in the core: {1000 * seconds:.0f} ms ({seconds / max(product, 1e-6):.0f} × one bare product)"
-    )
+    beside = f"{seconds / max(product, 1e-6):.0f} × one bare product"
+    goals.say(f"{MANY:,} dishes against four, in the core", 1000 * seconds, "ms", more=beside)
     stamp = library.foods_stamp()
     recipes = Recipe.objects.bulk_create(
         [
@@ -131,7 +144,7 @@ def in_the_library(practice, user):
     ])  # fmt: skip
     started = time.perf_counter()
     library.fitting(guests, "dinner")
-    print(f"{MANY:,} dishes against four, with the database: {time.perf_counter() - started:.2f} s (wanted 1)")
+    goals.say(f"{MANY:,} dishes against four, with the database", time.perf_counter() - started, "s", most=1, digits=2)
 
 
 def planned():
@@ -144,22 +157,22 @@ def planned():
     for keys in (("low-sodium", "heart"), ("diabetes",), ("kidney",), ("kidney", "diabetes")):
         asked = Asked([Diner("one", eater(keys))], dishes, days=7, meals=("breakfast", "lunch", "dinner", "snack"))
         found, seconds = cpu(lambda asked=asked: plan(asked))
-        print(
-            f"a week from {PLANNED} dishes, {' and '.join(keys)}: {seconds:.1f} s of CPU (wanted 5), {len(found.choices)} places, proven: {found.is_proven}, stuck: {len(found.stuck)}"
+        what, came = (
+            f"a week from {PLANNED} dishes, {' and '.join(keys)}",
+            f"{len(found.choices)} places, proven: {found.is_proven}",
         )
+        goals.say(what, seconds, "s of CPU", most=5, digits=1, more=came)
     four = [Diner(str(number), eater(keys)) for number, keys in enumerate(FOLLOWED[:4])]
     found, seconds = cpu(lambda: plan(Asked(four, dishes, days=7, shared=frozenset(["dinner"]))))
-    print(
-        f"a household of four, one dinner for all: {seconds:.1f} s of CPU (wanted 15), {len(found.choices)} places, stuck: {len(found.stuck)}"
-    )
+    came = f"{len(found.choices)} places"
+    goals.say("a household of four, one dinner for all", seconds, "s of CPU", most=15, digits=1, more=came)
 
 
 def main():
-    setup_test_environment()
     with transaction.atomic():
         practice = Practice.objects.create(name="Benchmark")
         user = User.objects.create_user("benchmark@example.org", "-", name="B", credential="RD", practice=practice)
-        client = Client()
+        client = Client(SERVER_NAME="localhost")
         client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
         with within(practice):
             client.get("/meals/")
@@ -172,8 +185,9 @@ def main():
     served = [Served(read_recipe(text), "main") for text in TEXTS[:7]]
     timeline(served)
     _, seconds = cpu(lambda: timeline(served, 2))
-    print(f"seven dishes in one oven: {1000 * seconds:.0f} ms")
+    goals.say("seven dishes in one oven", 1000 * seconds, "ms", most=100)
+    return goals.end()
 
 
 if __name__ == "__main__":
-    main()
+    sys.exit(main())

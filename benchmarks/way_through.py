@@ -2,7 +2,7 @@
 """Time of offers for a line, of the way through a long dish with many gates, of a no with its reasons, and of random
 dishes of 5 to 80 lines; seconds of CPU of one core.
 
-    .venv/bin/python benchmarks/way_through.py [--random SEED]
+    .venv/bin/python benchmarks/way_through.py [--check] [--random SEED]
 """
 
 import random
@@ -13,6 +13,8 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
+from goals import Goals  # noqa: E402
+
 from nutrition.dish.dish import keyed  # noqa: E402
 from nutrition.food.names import cook_name  # noqa: E402
 from nutrition.limits.eater import Eater  # noqa: E402
@@ -60,23 +62,23 @@ def bench():
 
 
 def main():
-    work = bench()
+    goals, work = Goals(), bench()
     offers_for(work, 0)
     started = time.perf_counter()
     for position in range(len(work.lines)):
         offers_for(work, position)
-    print(f"offers for a line, mean {1000 * (time.perf_counter() - started) / len(work.lines):.0f} ms")
+    goals.say("offers for a line, mean", 1000 * (time.perf_counter() - started) / len(work.lines), "ms", most=30)
     candidates = len(options_of(work, Wish()))
     print(f"{len(work.lines)} lines, {len(work.gates)} gates, {candidates} candidates")
-    for ways, wanted in ((1, "< 0.7 s"), (5, "< 3 s")):
+    for ways, wanted in ((1, 0.7), (5, 3)):
         outcome, spent = asked(work, ways)
         shut = sum(v.state != OPEN for way in outcome.ways for v in way.verdicts)
-        print(
-            f"{len(outcome.ways)} of {ways} ways, {shut} gates not open in them: {spent:.2f} s   wanted {wanted}   {outcome.note}"
-        )
+        what = f"{len(outcome.ways)} of {ways} ways, {shut} gates not open in them"
+        goals.say(what, spent, "s of CPU", most=wanted, digits=2, more=outcome.note)
     wall = Target("potassium_mg", maximum=200, scope="serving")
     outcome, spent = asked(replace(work, eater=replace(work.eater, targets=(*work.eater.targets, wall))), 1)
-    print(f"no way, and why: {spent:.2f} s   wanted < 3 s   {outcome.note}")
+    goals.say("no way, and why", spent, "s of CPU", most=3, digits=2, more=outcome.note)
+    return goals.end()
 
 
 def asked(work, ways, certain=True):
@@ -124,4 +126,4 @@ if __name__ == "__main__":
     if sys.argv[1:2] == ["--random"]:
         at_random(int(sys.argv[2]) if len(sys.argv) > 2 else 1)
     else:
-        main()
+        sys.exit(main())

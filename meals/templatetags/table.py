@@ -48,6 +48,21 @@ def dish_more(row, occasion):
     }
 
 
+@drawn("meals/_table_split.html", register)
+def pot_split(split, occasion, may_change):
+    """A pot that is split, or could be: what to do, and the button for it."""
+    return {
+        "occasion": occasion,
+        "dish": split.row.row.pk,
+        "title": split.row.served.title,
+        "words": split.words,
+        "keys": split.keys,
+        "seats": split.seats,
+        "is_taken": split.is_taken,
+        "may_change": may_change,
+    }
+
+
 @drawn("meals/_guest_plans.html", register)
 def guest_plans():
     """What a guest keeps out, and what they follow, to be ticked."""

@@ -140,6 +140,7 @@ def number_of(text: str) -> float:
     return float(sum(Fraction(part) for part in parts))
 
 
+@functools.lru_cache(maxsize=1 << 14)
 def _nearest(quantity: float) -> tuple[float, str]:
     """The nearest number a cook writes: its value and its text."""
     if quantity >= 10:
