@@ -6,6 +6,7 @@ Posts, balance, the plate and the taste of the whole are rows; what a cook feels
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 from time import monotonic
 
 import numpy as np
@@ -25,7 +26,7 @@ from nutrition.swaps.weights import slopes, weight
 #: proving the rest costs longer than finding it.
 GAP, FURTHER_GAP = 0.06, 0.12
 #: So many nodes of the search tree are looked at: for the first way, and for further ones.
-NODES, FURTHER_NODES = 600, 150
+NODES, FURTHER_NODES = 600, 80
 #: With more options than this, only the cheapest by the relaxed program are tried first: those it uses, and so many
 #: more, for the first way and for a further one.
 MANY_OPTIONS, BESIDES, FURTHER_BESIDES = 90, 40, 25
@@ -196,17 +197,25 @@ class Program:
         for g, gate in enumerate(self.gates):
             if g not in active:
                 continue
-            key, (over, under) = INDEX[gate.nutrient], self.slacks[g]
+            (most, least), (over, under) = self._sums_of_gates[g], self.slacks[g]
             if gate.high:
-                values = [option.most[key] if self.certain else option.amount[key] for option in self.options]
-                entries = self._sum((k, min(float(v), ENDLESS)) for k, v in enumerate(values))
                 limit = gate.high.limit * (1 - margin)
-                rows.add([*entries, (over, -max(gate.high.limit, 1e-3))], at_most=limit)
+                rows.add([*most, (over, -max(gate.high.limit, 1e-3))], at_most=limit)
             if gate.low:
-                values = [option.least[key] if self.certain else option.amount[key] for option in self.options]
-                entries = self._sum((k, float(v)) for k, v in enumerate(values))
                 limit = gate.low.limit * (1 + margin)
-                rows.add([*entries, (under, max(gate.low.limit, 1e-3))], at_least=limit)
+                rows.add([*least, (under, max(gate.low.limit, 1e-3))], at_least=limit)
+
+    @cached_property
+    def _sums_of_gates(self) -> list[tuple[list[tuple[int, float]], list[tuple[int, float]]]]:
+        """Of every gate's nutrient the most and the least there is, as sums; empty where no post asks."""
+        found = []
+        for gate in self.gates:
+            key = INDEX[gate.nutrient]
+            most = ((o.most if self.certain else o.amount)[key] for o in self.options if gate.high)
+            least = ((o.least if self.certain else o.amount)[key] for o in self.options if gate.low)
+            capped = [(k, min(float(v), ENDLESS)) for k, v in enumerate(most)]
+            found.append((self._sum(capped), self._sum((k, float(v)) for k, v in enumerate(least))))
+        return found
 
     def _whole_rows(self, rows: Rows) -> None:
         """The dish stays the dish: its weight, and what holds it together."""
