@@ -10,6 +10,12 @@ register = template.Library()
 def edit_fields(context, act, key=""):
     """What every form of a try sends along: the version it was drawn from, what it asks for, and what one was looking at."""
     sight = context["sight"]
-    fields = {"version": context["attempt"].version, "act": act, "watch": sight.watch, "order": sight.order, "line": key}
+    fields = {
+        "version": context["attempt"].version,
+        "act": act,
+        "watch": sight.watch,
+        "order": sight.order,
+        "line": key,
+    }
     sent = ((name, value) for name, value in fields.items() if value)
     return format_html_join("", '<input type="hidden" name="{}" value="{}">', sent)
