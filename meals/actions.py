@@ -281,11 +281,38 @@ def set_dish(occasion: Occasion, version: int | None, row: OnTable, **facts: Any
 
 
 @transaction.atomic
-def change_dish(occasion: Occasion, version: int | None, row: OnTable, dish: Dish) -> None:
-    """The dish as it was changed for this table; the recipe and its tries stay as they are."""
+def change_dish(occasion: Occasion, version: int | None, row: OnTable, dish: Dish, was: Dish) -> None:
+    """The dish as it was changed for this table; the recipe and its tries stay as they are. `was`: as it stood before."""
     occasion.claim(version, str(row))
+    _become(row, dish, was)
+
+
+@transaction.atomic
+def take_whole(
+    occasion: Occasion,
+    version: int | None,
+    dishes: Mapping[OnTable, tuple[Dish, Dish]],
+    portions: Mapping[Seat, Mapping[int, str]],
+) -> None:
+    """A way over the whole table: dishes (as changed for it, as they were), and portions by the number of the dish."""
+    occasion.claim(version)
+    for row, (dish, was) in dishes.items():
+        _become(row, dish, was)
+    rows = {row.pk: row for row in occasion.dishes.all()}
+    for seat, of_dishes in portions.items():
+        for pk, words in of_dishes.items():
+            _help(seat, rows[pk], words=words)
+
+
+def _become(row: OnTable, dish: Dish, was: Dish) -> None:
+    """Nobody's part is taken out any more before a line that is another food by now."""
     row.kept, row.is_own = replace(dish, lines=keyed(dish.lines)), True
     row.save(update_fields=["kept", "is_own"])
+    foods = {line.key: line.food_id for line in was.lines}
+    same = {line.key for line in row.kept.lines if foods.get(line.key) == line.food_id}
+    for helping in row.helpings.exclude(without=[]):
+        helping.without = [key for key in helping.without if key in same]
+        helping.save(update_fields=["without"])
 
 
 @transaction.atomic

@@ -1,13 +1,19 @@
-"""Portions that fit: of one eater, or of everybody at a table; and whose meal no portions mend, with the dish that carries most of it."""
+"""Portions that fit: of one eater, or of everybody at a table; whose meal no portions mend, with the dish that carries most of it; and a
+way over the whole table, as it is kept and as it is told."""
 
 from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from nutrition.meals.fitting import Fitting, Miss, fitting
-from nutrition.sheet.verdicts import SHUT
+from nutrition.dish.codec import to_data
+from nutrition.meals.fitting import Miss, fitting
+from nutrition.meals.portions import Portion
+from nutrition.meals.whole import WholeWay
+from nutrition.sheet.verdicts import OPEN, SHUT
 
-from .models import Seat
-from .sight import Column, Row, TableSight
+from .models import Occasion, Seat
+from .sight import Column, Row, TableSight, portion_words
 
 
 @dataclass(frozen=True)
@@ -33,12 +39,12 @@ class ForAll:
         return " and ".join(", ".join(map(str, self.portions)).rsplit(", ", 1))
 
 
-def portions_of(sight: TableSight, column: Column, found: Fitting) -> dict[int, str]:
+def portions_of(sight: TableSight, column: Column, found: Sequence[Portion]) -> dict[int, str]:
     """Number of a dish -> portion in words, of those that are not as they were."""
     now = column.place.seat.portions
     return {
         row.row.pk: f"{new.likely:g}" if new else "none"
-        for row, new, old in zip(sight.rows, found.portions, now, strict=True)
+        for row, new, old in zip(sight.rows, found, now, strict=True)
         if new.likely != old.likely
     }
 
@@ -51,9 +57,93 @@ def for_all(sight: TableSight) -> ForAll:
             continue
         found = fitting(column.place)
         if found and not found.misses:
-            portions[column.seat] = portions_of(sight, column, found)
+            portions[column.seat] = portions_of(sight, column, found.portions)
         else:
             left.append(Left(column.seat, found.misses if found else ()))
             blamed.update({at: len(nutrients) for at, nutrients in column.blamed.items()})
     most = blamed.most_common(1)
     return ForAll(portions, left, sight.rows[most[0][0]] if most else None)
+
+
+def kept_whole(sight: TableSight, found: WholeWay) -> dict[str, Any]:
+    """A way over the whole table as plain values. Nobody's name is in them: people are numbers of their seats."""
+    return {
+        "version": sight.occasion.version,
+        "dishes": [
+            {
+                "dish": sight.rows[at].row.pk,
+                "title": sight.rows[at].served.title,
+                "changes": [(str(change.text), str(change.why or "")) for change in way.changes],
+                "to": to_data(found.table.dishes[at].dish),
+            }
+            for at, way in found.changed.items()
+        ],
+        "places": [
+            {
+                "seat": column.seat.pk,
+                "states": (column.place.state, place.state),
+                "portions": list(
+                    portions_of(sight, column, found.portions.get(at, column.place.seat.portions)).items()
+                ),
+                "misses": [(miss.gate.nutrient, miss.side, miss.by) for miss in found.left.get(at, ())],
+                "is_left": at in found.left,
+            }
+            for at, (column, place) in enumerate(zip(sight.columns, found.table.places, strict=True))
+        ],
+    }
+
+
+@dataclass(frozen=True)
+class ToldPlace:
+    """Somebody at a table that would be laid otherwise: `states` before and after, what they would get, what is still missed."""
+
+    seat: Seat
+    states: tuple[str, str]
+    portions: list[str]
+    misses: list[tuple[str, str, float]]
+    is_left: bool
+
+
+@dataclass(frozen=True)
+class ToldWhole:
+    """A way over the whole table for the page. `is_stale`: the table is another one by now."""
+
+    dishes: list[Mapping[str, Any]]
+    places: list[ToldPlace]
+    is_stale: bool
+
+    @property
+    def through(self) -> tuple[int, int, int]:
+        """(now, then, of how many)."""
+        now, then = (sum(place.states[at] == OPEN for place in self.places) for at in (0, 1))
+        return now, then, len(self.places)
+
+    @property
+    def moved(self) -> list[ToldPlace]:
+        return [place for place in self.places if place.portions]
+
+    @property
+    def left(self) -> list[ToldPlace]:
+        return [place for place in self.places if place.is_left]
+
+
+def told_whole(occasion: Occasion, kept: Mapping[str, Any]) -> ToldWhole:
+    """What was kept of a way over this table, with names. Two queries."""
+    seats = {seat.pk: seat for seat in occasion.seats.select_related("person")}
+    titles = {row.pk: row.kept.title for row in occasion.dishes.all()}
+    places = [
+        ToldPlace(
+            seats[each["seat"]],
+            tuple(each["states"]),
+            [
+                f"{'none' if words == 'none' else portion_words(words)} of {titles[pk]}"
+                for pk, words in each["portions"]
+                if pk in titles
+            ],
+            [tuple(miss) for miss in each["misses"]],
+            each["is_left"],
+        )
+        for each in kept["places"]
+        if each["seat"] in seats
+    ]
+    return ToldWhole(kept["dishes"], places, kept["version"] != occasion.version)

@@ -35,5 +35,6 @@ SENTENCES = {
     "no_plan": "“{key}” is no plan known here.",
     "full": "A table has room for {most} {what}; this one is full. Lay another table.",
     "no_lines": "“{title}” would have no line left.",
+    "no_whole_way": "No way over this table was kept to take. Ask for one again.",
     "no_way": "No change of this dish was kept to take. Ask for a way again.",
 }

@@ -1,4 +1,4 @@
-"""Long work of the table: the least change of one dish that opens everybody's meal."""
+"""Long work of meals: a week planned, one dish changed so that it opens everybody's meal, a way over a whole table."""
 
 from dataclasses import replace
 from datetime import date
@@ -6,10 +6,12 @@ from datetime import date
 from errands.run import errand
 from nutrition.dish.codec import to_data
 from nutrition.meals.together import over_without, ways_for_all
+from nutrition.meals.whole import way_for_table
 from nutrition.notes import Problem
 from nutrition.swaps.wish import Wish
 from people.models import Person
 
+from .fit import kept_whole
 from .models import Occasion
 from .planning import found_for
 from .sight import table_of
@@ -21,6 +23,13 @@ def plan_a_week(asked):
     wish = {name: asked.args[name] for name in ("is_household", "with_snack", "not_again")}
     person = Person.objects.get(pk=asked.args["person"])
     return found_for(person, date.fromisoformat(asked.args["monday"]), **wish)
+
+
+@errand("whole_table")
+def look_over_the_table(asked):
+    """A way over a whole table, portions first. Args: occasion."""
+    sight = table_of(Occasion.objects.get(pk=asked.args["occasion"]))
+    return kept_whole(sight, way_for_table(sight.table))
 
 
 @errand("table")

@@ -32,7 +32,7 @@ from ui.posted import said, whole
 from . import actions
 from .clock import clock_of, moved
 from .days import batch_words, batches_of
-from .fit import for_all, portions_of
+from .fit import for_all, portions_of, told_whole
 from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
 from .models import Occasion, OnTable, Seat
 from .offered import offered
@@ -209,7 +209,7 @@ def _fit(form, occasion, user):
         raise Problem(
             "meals.no_portions", name=str(column.seat), misses=tuple((m.gate.nutrient, m.side, m.by) for m in missed)
         )
-    actions.set_portions(occasion, form.version, {column.seat: portions_of(sight, column, found)})
+    actions.set_portions(occasion, form.version, {column.seat: portions_of(sight, column, found.portions)})
 
 
 def _fit_all(form, occasion, user):
@@ -233,7 +233,23 @@ def _take_way(form, occasion, user):
         raise Problem("meals.no_way")
     if errand.result["version"] != occasion.version:
         raise Stale()
-    actions.change_dish(occasion, form.version, _row(OnTable, occasion, form.dish), from_data(ways[number - 1]["dish"]))
+    row = _row(OnTable, occasion, form.dish)
+    actions.change_dish(occasion, form.version, row, from_data(ways[number - 1]["dish"]), served_of(row).dish)
+
+
+def _take_whole(form, occasion, user):
+    errand = Errand.objects.filter(pk=whole(form.value("errand")), asked_by=user, kind="whole_table").first()
+    if errand is None or not errand.is_done or errand.args["occasion"] != occasion.pk:
+        raise Problem("meals.no_whole_way")
+    if errand.result["version"] != occasion.version:
+        raise Stale()
+    rows, seats = ({each.pk: each for each in found.all()} for found in (occasion.dishes, occasion.seats))
+    found = errand.result
+    dishes = {
+        rows[each["dish"]]: (from_data(each["to"]), served_of(rows[each["dish"]]).dish) for each in found["dishes"]
+    }
+    portions = {seats[each["seat"]]: dict(each["portions"]) for each in found["places"] if each["portions"]}
+    actions.take_whole(occasion, form.version, dishes, portions)
 
 
 def _as_in_the_library(form, occasion, user):
@@ -242,7 +258,7 @@ def _as_in_the_library(form, occasion, user):
 
 ACTS = {
     "portion": _portion, "add": _add, "seat": _seat, "away": _away, "dish": _dish, "fit": _fit, "fit_all": _fit_all, "take_out": _take_out,
-    "take_way": _take_way, "as_in_the_library": _as_in_the_library,
+    "take_way": _take_way, "take_whole": _take_whole, "as_in_the_library": _as_in_the_library,
 }  # fmt: skip
 
 
@@ -314,6 +330,31 @@ def way_state(request, pk, dish_pk, errand_pk):
         stop(errand)
         errand.refresh_from_db()
     return _of_errand(request, occasion, row, errand)
+
+
+@allowed("meals.change")
+@require_POST
+def whole_table(request, pk):
+    """Look for a way over the whole table: portions first, then dishes."""
+    occasion = _occasion(pk)
+    return _of_whole(request, occasion, ask("whole_table", request.user, occasion=occasion.pk))
+
+
+@allowed("meals.change")
+@require_http_methods(["GET", "POST"])
+def whole_state(request, pk, errand_pk):
+    """How far that is; posted to, it is stopped."""
+    occasion = _occasion(pk)
+    errand = get_object_or_404(Errand, pk=errand_pk, asked_by=request.user, kind="whole_table")
+    if request.method == "POST":
+        stop(errand)
+        errand.refresh_from_db()
+    return _of_whole(request, occasion, errand)
+
+
+def _of_whole(request, occasion, errand):
+    found = told_whole(occasion, errand.result) if errand.is_done and errand.result else None
+    return render(request, "meals/table_whole.html", {"occasion": occasion, "errand": errand, "found": found})
 
 
 @allowed("meals.cook")

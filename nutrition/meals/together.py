@@ -13,15 +13,16 @@ from nutrition.swaps.way_through import Outcome
 from nutrition.swaps.wish import Wish
 
 
-def together(table: Table, dish: int) -> Eater:
+def together(table: Table, dish: int, *, shares_out: bool = False) -> Eater:
     """Everybody who eats of a dish as one eater of one serving of it.
 
     Each limit of a meal, less what the other dishes bring to it, is shared out over the portion its owner eats: half a serving lets
     a serving hold twice as much. Limits keep their owners' names; what anybody's plan keeps out is kept out. Where two follow one
-    plan in different schools, the one that keeps more out counts.
+    plan in different schools, the one that keeps more out counts. `shares_out`: where the other dishes pass a limit alone, each dish
+    owes its part of what is too much; and of what a meal lacks, no dish owes more than it brings.
     """
     eating = [place for place in table.places if place.seat.portions[dish]]
-    targets = tuple(target for place in eating for target in _targets(place, dish))
+    targets = tuple(target for place in eating for target in _targets(place, dish, shares_out))
     plans: dict[str, dict[str, str]] = {}
     for place in eating:
         for key, settings in place.seat.eater.plans.items():
@@ -33,17 +34,22 @@ def together(table: Table, dish: int) -> Eater:
     return Eater(Facts(plans=tuple(plans), circumstances=circumstances), plans, targets, region=region)
 
 
-def _targets(place: Place, dish: int) -> list[Target]:
+def _targets(place: Place, dish: int, shares_out: bool) -> list[Target]:
     portion, found = place.seat.portions[dish], []
+    own = place.spread[:, dish]
     others = np.delete(place.spread, dish, axis=1).sum(axis=1)
     # Where nobody knows how much the others may bring, what is known of them counts: the meal stays open to question.
     others[2] = np.where(np.isfinite(others[2]), others[2], others[1])
     for verdict in place.verdicts:
         low, high, column = verdict.gate.low, verdict.gate.high, INDEX[verdict.gate.nutrient]
         if low and portion.least and (least := low.limit - float(others[0, column])) > 0:
+            least = min(least, float(own[0, column])) if shares_out else least
             found.append(_target(place, low, least / portion.least, None))
         if high:
-            found.append(_target(place, high, None, max(high.limit - float(others[2, column]), 0.0) / portion.most))
+            room = max(high.limit - float(others[2, column]), 0.0)
+            if shares_out and np.isfinite(mine := float(own[2, column])) and mine:
+                room = max(room, mine * min(high.limit / (mine + float(others[2, column])), 1.0))
+            found.append(_target(place, high, None, room / portion.most))
     found += [target for target in place.seat.eater.standing_targets() if target.scope == "serving"]
     return found
 
@@ -69,8 +75,11 @@ def over_without(table: Table, dish: int) -> list[tuple[Place, str, float]]:
     return found
 
 
-def ways_for_all(table: Table, dish: int, wish: Wish | None = None) -> Outcome:
-    """The least change of one dish that opens the meals of all who eat it, nothing put beside it; or which limits cannot meet."""
+def ways_for_all(table: Table, dish: int, wish: Wish | None = None, *, shares_out: bool = False) -> Outcome:
+    """The least change of one dish that opens the meals of all who eat it, nothing put beside it; or which limits cannot meet.
+    `shares_out`: as of `together`."""
     never = tuple(each for place in table.places for each in (*place.seat.noted, *place.seat.disliked))
     whole = table.dishes[dish].dish
-    return find_ways(whole, together(table, dish), wish or Wish(one_pot=True), table.meal, dislikes=never)
+    return find_ways(
+        whole, together(table, dish, shares_out=shares_out), wish or Wish(one_pot=True), table.meal, dislikes=never
+    )

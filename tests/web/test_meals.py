@@ -1,6 +1,7 @@
 """The table: laid, changed, refused in words, and nothing lost."""
 
 import re
+from dataclasses import replace
 from datetime import date, timedelta
 from unittest.mock import patch
 
@@ -298,6 +299,58 @@ class PortionsForAll(TableTest):
 
     def test_a_stale_tab_changes_nothing(self):
         self.assertEqual(self.post("fit_all", version=1).status_code, 409)
+
+
+class OverTheWholeTable(TableTest):
+    """Imre has 600 mg of sodium at dinner and a soup of more; Noor drinks no milk, and the pot has cream in it."""
+
+    def setUp(self):
+        super().setUp()
+        self.pot = self.put(make_recipe(self.ana, POT))
+
+    def ask(self):
+        return self.client.post(reverse("meals:whole", args=[self.occasion.pk]), headers={"HX-Request": "true"})
+
+    def test_is_told_before_anything_changes_and_taken_at_once(self):
+        before = [column.place.state for column in self.sight().columns]
+        self.assertEqual(before, [SHUT, SHUT])
+        self.assertContains(self.client.get(self.occasion.get_absolute_url()), "A way for everybody")
+        answer = self.ask()
+        found, errand = answer.context["found"], answer.context["errand"]
+        self.assertContains(answer, "Lay the table so")
+        self.assertEqual((found.through[0], found.through[2]), (0, 2))
+        self.assertEqual([column.place.state for column in self.sight().columns], before)
+        self.assertEqual(self.post("take_whole", errand=errand.pk).status_code, 200)
+        after = {str(column.seat): column.place.state for column in self.sight().columns}
+        self.assertEqual(after, {str(place.seat): place.states[1] for place in found.places})
+        self.assertNotIn(SHUT, after.values())
+
+    def test_nothing_of_a_person_is_kept_in_it_but_numbers(self):
+        self.assertNotIn("Noor", str([kept["places"] for kept in [self.ask().context["errand"].result]]))
+
+    def test_of_a_table_that_was_changed_since_nothing_is_taken(self):
+        errand = self.ask().context["errand"]
+        self.portion("half")
+        self.assertEqual(self.post("take_whole", errand=errand.pk).status_code, 409)
+        state = reverse("meals:whole_state", args=[self.occasion.pk, errand.pk])
+        self.assertContains(self.client.get(state), "The table was changed since")
+        self.assertEqual(self.post("take_whole", errand="0").status_code, 422)
+
+    def test_where_all_are_through_nothing_has_to_change(self):
+        self.post("away", dish=self.pot.pk)
+        self.post("away", dish=self.soup.pk)
+        self.post("add", words="1 slice of melon, 100 g")
+        self.assertContains(self.ask(), "Nothing has to change.")
+
+    def test_a_part_that_was_without_a_line_is_not_without_what_stands_in_for_it(self):
+        [apart] = [each for each in self.sight().splits if each.row.row == self.pot]
+        self.post("take_out", dish=self.pot.pk, seat=list(apart.seats), key=list(apart.keys))
+        dish = self.sight().rows[1].served.dish
+        other = dish.changed(apart.keys[0], lambda line: replace(line, text="squash", food_id=dish.lines[0].food_id))
+        occasion = Occasion.objects.get(pk=self.occasion.pk)
+        actions.change_dish(occasion, None, self.pot, other, dish)
+        self.assertEqual(self.sight().splits, [])
+        self.assertEqual(self.pot.helpings.get(seat=self.seat(self.noor)).without, [])
 
 
 class OnePot(TableTest):
@@ -604,7 +657,7 @@ class FromACard(TableTest):
     def test_changed_for_this_table_it_goes_back_to_the_card(self):
         occasion = Occasion.objects.get(pk=self.occasion.pk)
         dish = self.served().served.dish
-        actions.change_dish(occasion, None, self.row, dish.with_lines(dish.lines[:1]))
+        actions.change_dish(occasion, None, self.row, dish.with_lines(dish.lines[:1]), dish)
         self.assertEqual(len(self.served().served.dish.lines), 1)
         self.assertNotIn("as it went out", self.served().what)
         self.post("as_in_the_library", dish=self.row.pk)
@@ -614,7 +667,7 @@ class FromACard(TableTest):
         """The same recipe twice: once as it is in the library, once changed for this table."""
         first, second = self.put(self.recipe), self.put(self.recipe)
         occasion = Occasion.objects.get(pk=self.occasion.pk)
-        actions.change_dish(occasion, None, second, second.kept.with_lines(second.kept.lines[:1]))
+        actions.change_dish(occasion, None, second, second.kept.with_lines(second.kept.lines[:1]), second.kept)
         lines = {row.row.pk: len(row.served.dish.lines) for row in self.sight().rows}
         self.assertEqual((lines[first.pk], lines[second.pk]), (len(self.recipe.dish.lines), 1))
 
@@ -1047,6 +1100,7 @@ class WhoWasHere(TableTest):
         actions.set_facts(self.occasion, version, title="Birthday of Zebedee")
         self.client.post(reverse("meals:plan", args=[zebedee.pk]), {"monday": "2027-03-01"})
         self.client.post(reverse("meals:way", args=[self.occasion.pk, self.soup.pk]))
+        self.client.post(reverse("meals:whole", args=[self.occasion.pk]))
         office_actions.erase(zebedee, "Zebedee", self.ana)
         self.assertFalse(Occasion.objects.filter(pk=alone.pk).exists())  # nobody else sat there
         self.assertTrue(Occasion.objects.filter(pk=self.occasion.pk).exists())
