@@ -7,13 +7,16 @@ from dataclasses import dataclass
 from typing import Any
 
 from nutrition.dish.codec import to_data
+from nutrition.food.nutrients import BY_KEY
+from nutrition.food.units import kitchen_number
 from nutrition.meals.fitting import Miss, fitting
 from nutrition.meals.portions import Portion
+from nutrition.meals.table import Place
 from nutrition.meals.whole import WholeWay
-from nutrition.sheet.verdicts import OPEN, SHUT
+from nutrition.sheet.verdicts import SHUT, UNSURE
 
 from .models import Occasion, Seat
-from .sight import Column, Row, TableSight, portion_words
+from .sight import Column, Row, TableSight
 
 
 @dataclass(frozen=True)
@@ -65,6 +68,18 @@ def for_all(sight: TableSight) -> ForAll:
     return ForAll(portions, left, sight.rows[most[0][0]] if most else None)
 
 
+def _moves(sight: TableSight, column: Column, portions: Sequence[Portion]) -> list[tuple[int, str, float]]:
+    """(number of a dish, its new portion in words, the servings it was), of those that are not as they were."""
+    was = {row.row.pk: old.likely for row, old in zip(sight.rows, column.place.seat.portions, strict=True)}
+    return [(pk, words, was[pk]) for pk, words in portions_of(sight, column, portions).items()]
+
+
+def _doubts(place: Place) -> list[str]:
+    """What a label, or an amount nobody knows, decides for somebody."""
+    kept = [each.label.lower() for each in place.kept if each.state == UNSURE]
+    return kept + [BY_KEY[each.gate.nutrient].label.lower() for each in place.verdicts if each.state == UNSURE]
+
+
 def kept_whole(sight: TableSight, found: WholeWay) -> dict[str, Any]:
     """A way over the whole table as plain values. Nobody's name is in them: people are numbers of their seats."""
     return {
@@ -82,9 +97,8 @@ def kept_whole(sight: TableSight, found: WholeWay) -> dict[str, Any]:
             {
                 "seat": column.seat.pk,
                 "states": (column.place.state, place.state),
-                "portions": list(
-                    portions_of(sight, column, found.portions.get(at, column.place.seat.portions)).items()
-                ),
+                "portions": _moves(sight, column, found.portions.get(at, column.place.seat.portions)),
+                "doubts": _doubts(place),
                 "misses": [(miss.gate.nutrient, miss.side, miss.by) for miss in found.left.get(at, ())],
                 "is_left": at in found.left,
             }
@@ -95,13 +109,15 @@ def kept_whole(sight: TableSight, found: WholeWay) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class ToldPlace:
-    """Somebody at a table that would be laid otherwise: `states` before and after, what they would get, what is still missed."""
+    """Somebody at a table that would be laid otherwise: `states` before and after; (dish, what they would get, how many servings it was);
+    what is still missed, and what is in doubt."""
 
     seat: Seat
     states: tuple[str, str]
-    portions: list[str]
+    portions: list[tuple[str, str, str]]
     misses: list[tuple[str, str, float]]
     is_left: bool
+    doubts: list[str]
 
 
 @dataclass(frozen=True)
@@ -113,10 +129,15 @@ class ToldWhole:
     is_stale: bool
 
     @property
-    def through(self) -> tuple[int, int, int]:
-        """(now, then, of how many)."""
-        now, then = (sum(place.states[at] == OPEN for place in self.places) for at in (0, 1))
-        return now, then, len(self.places)
+    def shut(self) -> tuple[int, int]:
+        """How many are past a limit, or have what they cannot: (now, then)."""
+        now, then = (sum(place.states[at] == SHUT for place in self.places) for at in (0, 1))
+        return now, then
+
+    @property
+    def in_doubt(self) -> list[ToldPlace]:
+        """For whom a label, or what nobody knows, decides then."""
+        return [place for place in self.places if place.doubts]
 
     @property
     def moved(self) -> list[ToldPlace]:
@@ -125,6 +146,16 @@ class ToldWhole:
     @property
     def left(self) -> list[ToldPlace]:
         return [place for place in self.places if place.is_left]
+
+
+def _servings(words: str) -> str:
+    """ "none", "half a serving", "1¾ servings"."""
+    if words == "none":
+        return words
+    servings = float(words)
+    if servings == 0.5:
+        return "half a serving"
+    return f"{kitchen_number(servings)} serving{'s' if servings > 1 else ''}"
 
 
 def told_whole(occasion: Occasion, kept: Mapping[str, Any]) -> ToldWhole:
@@ -136,12 +167,13 @@ def told_whole(occasion: Occasion, kept: Mapping[str, Any]) -> ToldWhole:
             seats[each["seat"]],
             tuple(each["states"]),
             [
-                f"{'none' if words == 'none' else portion_words(words)} of {titles[pk]}"
-                for pk, words in each["portions"]
+                (titles[pk], _servings(words), kitchen_number(was))
+                for pk, words, was in each["portions"]
                 if pk in titles
             ],
             [tuple(miss) for miss in each["misses"]],
             each["is_left"],
+            each["doubts"],
         )
         for each in kept["places"]
         if each["seat"] in seats

@@ -1,21 +1,22 @@
 """A way over a whole table: portions first; where none do, dishes are changed one after the other, each by what it owes.
 
 Every round tries the dishes that bring most of what is too much, or that somebody cannot have, and keeps the change after which the
-fewest are left over, the fewest go without a dish, and the dish stays nearest. That is a way, and need not be the least of all: other
-orders are not looked at.
+fewest are left over, the fewest go without a dish, and the dish stays nearest; what a later change makes needless is undone. That is a
+way, and need not be the least of all: other orders are not looked at.
 """
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from time import monotonic
 
+from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX
 from nutrition.meals.fitting import Miss, fitting
 from nutrition.meals.portions import Portion
 from nutrition.meals.table import Place, Seat, Served, Table, lay
 from nutrition.meals.together import ways_for_all
-from nutrition.sheet.verdicts import SHUT
+from nutrition.sheet.verdicts import OPEN, SHUT
 from nutrition.swaps.way_through import Way
 from nutrition.swaps.wish import Wish
 
@@ -32,7 +33,8 @@ class WholeWay:
     """`table`: as it would be. `changed`: dish -> its way, in the order they were found; `portions`: seat -> portions, of those whose
     portions are not as they were; `left`: seat -> what the nearest portions miss, of those who are not through with it all.
 
-    `without`: (seat, dish) where somebody gets nothing of what they had, since they cannot have it.
+    `without`: (seat, dish) where somebody gets nothing of what they had, since they cannot have it; `doubtful`: seats that were through
+    and for whom a label or an unknown would decide.
     """
 
     table: Table
@@ -40,6 +42,7 @@ class WholeWay:
     portions: Mapping[int, tuple[Portion, ...]]
     left: Mapping[int, tuple[Miss, ...]]
     without: tuple[tuple[int, int], ...]
+    doubtful: tuple[int, ...]
     moved: float
 
     @property
@@ -48,10 +51,11 @@ class WholeWay:
         return not (self.changed or self.portions)
 
     @property
-    def lack(self) -> tuple[int, int, float]:
-        """How far it is from what was asked: who is left over, how often somebody goes without, and by how much limits are missed."""
+    def lack(self) -> tuple[int, int, float, int]:
+        """How far it is from what was asked: who is left over, how often somebody goes without, by how much limits are missed, and who
+        is in doubt that was not."""
         missed = sum(sum(map(_share, misses)) or _UNTOLD for misses in self.left.values())
-        return len(self.left), len(self.without), round(missed, 3)
+        return len(self.left), len(self.without), round(missed, 3), len(self.doubtful)
 
     @property
     def cost(self) -> tuple[float, float]:
@@ -63,18 +67,39 @@ def way_for_table(table: Table, seconds: float = 60.0) -> WholeWay:
     """The nearest portions and the least changes found with which everybody's meal is through; as many as can be, where not all can."""
     until = monotonic() + seconds
     best = _settled(table, table.dishes, {})
-    while any(best.lack) and len(best.changed) < MOST_CHANGED:
+    gentle: dict[int, Way] = {}
+    while any(best.lack[:3]) and len(best.changed) < MOST_CHANGED:
         tried = []
         for dish in _owing(table, best):
-            left = until - monotonic()
-            wish = Wish(ways=1, one_pot=True, seconds=min(SECONDS_A_WAY, left))
-            outcome = ways_for_all(_asked_of(table, best, dish), dish, wish, shares_out=True) if left > 0 else None
-            if outcome and outcome.ways and outcome.ways[0].changes:
-                tried.append(_with(table, best, dish, outcome.ways[0]))
+            for asked in _asked_of(table, best, dish):
+                way = _way_of(asked, dish, until - monotonic())
+                if way:
+                    gentle[dish] = min(gentle.get(dish, way), way, key=lambda each: each.cost)
+                    tried.append(_with(table, best, dish, way))
         found = min(tried, key=lambda each: (each.lack, each.cost), default=best)
         if found.lack >= best.lack:
-            return best
+            break
         best = found
+    return _needed(table, best, gentle)
+
+
+def _way_of(table: Table, dish: int, seconds: float) -> Way | None:
+    """The least change of one dish for all who eat of it; without a smaller serving, since everybody's portion is sought anew."""
+    if seconds <= 0:
+        return None
+    wish = Wish(ways=1, one_pot=True, seconds=min(SECONDS_A_WAY, seconds))
+    ways = ways_for_all(table, dish, wish, shares_out=True).ways
+    changes = tuple(change for change in ways[0].changes if change.kind != "serving") if ways else ()
+    return replace(ways[0], changes=changes) if changes else None
+
+
+def _needed(table: Table, best: WholeWay, gentle: Mapping[int, Way]) -> WholeWay:
+    """Without the changes that a later one has made needless: the dish as it was, or the least change of it that was found."""
+    for dish in list(best.changed):
+        others = {at: way for at, way in best.changed.items() if at != dish}
+        as_it_was = _settled(table, _put(best.table.dishes, dish, table.dishes[dish].dish.lines), others)
+        less = _settled(table, _put(best.table.dishes, dish, gentle[dish].lines), {**others, dish: gentle[dish]})
+        best = next((each for each in (as_it_was, less) if each.lack <= best.lack), best)
     return best
 
 
@@ -85,10 +110,13 @@ def _share(miss: Miss) -> float:
 
 def _with(table: Table, best: WholeWay, dish: int, way: Way) -> WholeWay:
     """The best so far, with one more dish changed."""
-    served = best.table.dishes[dish]
-    mended = replace(served, dish=replace(served.dish, lines=way.lines, serves=way.serves))
-    dishes = (*best.table.dishes[:dish], mended, *best.table.dishes[dish + 1 :])
-    return _settled(table, dishes, {**best.changed, dish: way})
+    return _settled(table, _put(best.table.dishes, dish, way.lines), {**best.changed, dish: way})
+
+
+def _put(dishes: Sequence[Served], dish: int, lines: Sequence[Line]) -> tuple[Served, ...]:
+    """The dishes, one of them of these lines."""
+    served = dishes[dish]
+    return (*dishes[:dish], replace(served, dish=served.dish.with_lines(lines)), *dishes[dish + 1 :])
 
 
 def _settled(table: Table, dishes: Sequence[Served], changed: Mapping[int, Way]) -> WholeWay:
@@ -117,7 +145,12 @@ def _settled(table: Table, dishes: Sequence[Served], changed: Mapping[int, Way])
         for place, seat in zip(after.places, seats, strict=True)
         for old, new in zip(seat.portions, place.seat.portions, strict=True)
     )
-    return WholeWay(after, changed, portions, left, without, moved)
+    doubtful = tuple(
+        at
+        for at, (was, now) in enumerate(zip(table.places, after.places, strict=True))
+        if was.state == OPEN and now.state != OPEN
+    )
+    return WholeWay(after, changed, portions, left, without, doubtful, moved)
 
 
 def _at(seat: Seat, before: Sequence[Served], now: Sequence[Served]) -> Seat:
@@ -151,11 +184,19 @@ def _owing(table: Table, best: WholeWay) -> list[int]:
     return sorted((at for at in free if owes[at] > 0), key=lambda at: -owes[at])[:MOST_TRIED]
 
 
-def _asked_of(table: Table, best: WholeWay, dish: int) -> Table:
-    """The table a dish is to be changed for: who would go without it has the portion they had."""
-    barred = {seat for seat, each in best.without if each == dish}
+def _asked_of(table: Table, best: WholeWay, dish: int) -> Iterator[Table]:
+    """The tables a dish may be changed for: who would go without it has the portion they had. Where somebody cannot have it, that alone
+    may be enough: the figures of those who are left over are asked of it only besides."""
+    without = {seat for seat, each in best.without if each == dish}
     seats = [
-        replace(place.seat, portions=table.places[at].seat.portions) if at in barred else place.seat
+        replace(place.seat, portions=table.places[at].seat.portions) if at in without else place.seat
         for at, place in enumerate(best.table.places)
     ]
-    return lay(best.table.dishes, seats, table.meal)
+    asked = lay(best.table.dishes, seats, table.meal)
+    if any(place.crossings[dish].is_barred and place.seat.portions[dish] for place in asked.places):
+        of_food_alone = [
+            replace(seat, eater=replace(seat.eater, targets=())) if at in best.left else seat
+            for at, seat in enumerate(seats)
+        ]
+        yield lay(best.table.dishes, of_food_alone, table.meal)
+    yield asked

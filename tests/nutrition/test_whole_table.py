@@ -30,7 +30,7 @@ class PortionsFirst(SimpleTestCase):
         table = lay([CARROTS, RICE], [seat(1, 1, targets=[per_meal("sodium_mg", 2000)]), seat(1, 1, name="Guest")])
         found = way_for_table(table)
         self.assertTrue(found.is_nothing)
-        self.assertEqual((found.lack, states(found.table)), ((0, 0, 0), [OPEN, OPEN]))
+        self.assertEqual((found.lack, states(found.table)), ((0, 0, 0, 0), [OPEN, OPEN]))
 
     def test_where_portions_do_no_dish_changes(self):
         """Two servings of rice hold 391 mg of sodium (by hand in test_meals), the salad 86; one and three quarters are within 450."""

@@ -318,7 +318,7 @@ class OverTheWholeTable(TableTest):
         answer = self.ask()
         found, errand = answer.context["found"], answer.context["errand"]
         self.assertContains(answer, "Lay the table so")
-        self.assertEqual((found.through[0], found.through[2]), (0, 2))
+        self.assertEqual(found.shut, (2, 0))
         self.assertEqual([column.place.state for column in self.sight().columns], before)
         self.assertEqual(self.post("take_whole", errand=errand.pk).status_code, 200)
         after = {str(column.seat): column.place.state for column in self.sight().columns}
