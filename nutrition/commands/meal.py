@@ -21,8 +21,12 @@ from nutrition.meals.room import room_for
 from nutrition.meals.splitting import Split, splits
 from nutrition.meals.table import Place, Seat, Served, Table, lay, plain
 from nutrition.meals.together import over_without, ways_for_all
+from nutrition.meals.whole import way_for_table
 from nutrition.notes import Problem
 from nutrition.sheet.verdicts import SHUT
+
+#: Of a limit that is missed.
+SIDES = {"high": "over", "low": "under"}
 
 
 def by_dish(texts: list[str], count: int, option: str) -> dict[int, str]:
@@ -236,6 +240,41 @@ def ways_json(table: Table, number: int) -> dict[str, object]:
     }
 
 
+def whole_json(table: Table) -> dict[str, object]:
+    """A way over the whole table."""
+    found = way_for_table(table)
+    return {
+        "solved": not any(found.lack[:2]),
+        "changed": [
+            {"dish": at + 1, "changes": [str(change.text) for change in way.changes]}
+            for at, way in found.changed.items()
+        ],
+        "eaters": [
+            {
+                "name": place.seat.name,
+                "verdict": place.state,
+                "portions": [finite(each.likely) for each in place.seat.portions],
+                "misses": [
+                    {"nutrient": miss.gate.nutrient, "side": miss.side, "by": finite(miss.by)}
+                    for miss in found.left.get(at, ())
+                ],
+            }
+            for at, place in enumerate(found.table.places)
+        ],
+    }
+
+
+def say_whole(whole: dict[str, Any]) -> None:
+    for each in whole["changed"]:
+        print(f"change dish {each['dish']}: {'; '.join(each['changes'])}")
+    for each in whole["eaters"]:
+        portions = ", ".join(f"{portion:g}" for portion in each["portions"])
+        print(f"then {each['name']}: {each['verdict']}, portions {portions}")
+        for miss in each["misses"]:
+            nutrient = BY_KEY[miss["nutrient"]]
+            print(f"  the nearest leave {nutrient.label.lower()} {nutrient.show(miss['by'])} {SIDES[miss['side']]}")
+
+
 def run(args: argparse.Namespace) -> None:
     dishes = dishes_of(args)
     table = lay(dishes, seats_of(args, dishes), args.meal)
@@ -256,6 +295,7 @@ def run(args: argparse.Namespace) -> None:
         "splits": [split_json(table, split) for split in found],
         "oven": oven_json(timeline(table.dishes, args.cooks)),
         "ways": ways_json(table, args.way) if args.way is not None else None,
+        "whole": whole_json(table) if args.whole else None,
         "contact": [str(words) for contact in contacts(table) for words in contact.words(table)],
     }
     if args.json:
@@ -268,6 +308,8 @@ def run(args: argparse.Namespace) -> None:
         print(f"a way for everybody: {'; '.join(way)}")
     if result["ways"]:
         print(result["ways"]["note"])
+    if result["whole"]:
+        say_whole(result["whole"])
 
 
 def say(table: Table, found: list[Split]) -> None:

@@ -58,6 +58,9 @@ def add_meal(command: argparse.ArgumentParser) -> None:
     command.add_argument("--meal", choices=list(MEAL_SHARES), default="dinner")
     command.add_argument("--role", action="append", default=[], metavar="N=ROLE", help=", ".join(ROLES))
     command.add_argument("--way", type=int, metavar="N", help="the least change of dish N that opens everybody's meal")
+    command.add_argument(
+        "--whole", action="store_true", help="portions, then changes of dishes, that open everybody's meal"
+    )
     command.add_argument("--cooks", type=int, choices=(1, 2, 3, 4), default=1)
     command.add_argument("--eaters", metavar="FILE.json", help="[{name, diet: [..], weight-kg: ..}]: options as keys")
     add_seat(command)

@@ -448,6 +448,20 @@ class CommandLine(SimpleTestCase):
             [(task["dish"], task["oven_c"], task["start"] - task["end"]) for task in baked], [(1, 190, 35)]
         )
 
+    def test_a_way_over_the_whole_table(self):
+        with tempfile.TemporaryDirectory() as folder:
+            pot = Path(folder) / "pot.txt"
+            pot.write_text("Carrots in salt\nServes 4\n800 g carrots\n2 tbsp butter\n2 tsp salt\nMethod\nSimmer.")
+            asked = (str(pot), "--food", "1 slice of bread, 35 g", "--target", "sodium_mg<=500", "--whole")
+            done, spoken = self.run_meal(*asked, "--json"), self.run_meal(*asked).stdout
+        self.assertEqual(done.returncode, 0, done.stderr)
+        said = json.loads(done.stdout)
+        self.assertEqual((said["eaters"][0]["verdict"], said["whole"]["solved"]), ("shut", True))
+        [eater] = said["whole"]["eaters"]
+        self.assertNotEqual(eater["verdict"], "shut")
+        self.assertEqual((len(eater["portions"]), eater["misses"]), (2, []))
+        self.assertRegex(spoken, r"then Eater 1: (open|unsure), portions [\d.]+")
+
     def test_bad_input_is_one_line(self):
         soup = "demo/recipes/lentil-soup.txt"
         for arguments, words in (
