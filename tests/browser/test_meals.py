@@ -78,6 +78,19 @@ class ByKeyboard(TableTest):
         page.locator("button:has-text('put back')").press("Enter")
         expect(self.portion("Imre", "Barley soup")).to_have_value("none")
 
+    def test_the_whole_table_is_laid_otherwise_once_it_was_told(self):
+        with within(self.ana.practice):
+            actions.add_recipe(Occasion.objects.get(pk=self.table.pk), None, self.pot)
+        self.open()
+        self.page.locator("button:has-text('A way for everybody')").press("Enter")
+        told = self.page.get_by_label("A way over the whole table")
+        expect(told).to_be_visible(timeout=60_000)
+        expect(told).to_contain_text("changed for this table")
+        expect(self.page.locator(".crossings")).to_contain_text("contains milk")
+        told.locator("button:has-text('Lay the table so')").press("Enter")
+        expect(self.page.locator(".crossings")).not_to_contain_text("contains milk")
+        self.see("Changed for this table.")
+
     def test_a_guest_sits_down(self):
         page = self.page
         self.open()
