@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from bench.models import Try
 from handouts.models import Release
 from nutrition.meals.leftovers import Batch
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from recipes.library import Fit, fitting
 from recipes.models import Recipe
 
@@ -13,8 +12,6 @@ from .days import left_over_for
 from .models import Occasion, OnTable
 from .sight import guests_of, table_of
 
-#: How a dish of the library stands to everybody at a table.
-STATES = {1: OPEN, 0: UNSURE, -1: SHUT}
 #: Of each kind so many at the most; of cards and tries half as many.
 MOST = 12
 
@@ -53,7 +50,7 @@ def offered(occasion: Occasion, words: str) -> Offered:
         _left_overs(occasion, words),
         list(cards.select_related("bench__person").defer("body", "dish")[: MOST // 2]),
         list(tries.order_by("-is_finished", "-touched_at")[: MOST // 2]),
-        [(each, found.get(each.pk), STATES[found[each.pk].state] if each.pk in found else "") for each in best[:MOST]],
+        [(each, fit := found.get(each.pk), fit.gate if fit else "") for each in best[:MOST]],
         missing,
     )
 

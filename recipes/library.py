@@ -11,6 +11,7 @@ from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
 from nutrition.meals.library import SHAPE, Guest, Held, Shelf, fits, for_everybody, held, packed, shelf, unpacked
 from nutrition.meals.oven import hands_on
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from people.regimen import regimen_of, regimens
 from records.acting import acting
 
@@ -110,6 +111,11 @@ class Fit:
     state: int
     through: int
     guests: int
+
+    @property
+    def gate(self):
+        """The state of its gate."""
+        return {1: OPEN, 0: UNSURE, -1: SHUT}[self.state]
 
     @property
     def order(self):

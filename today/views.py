@@ -9,7 +9,6 @@ from bench.renewal import behind_anywhere
 from handouts.models import Release
 from kitchen.models import Cook
 from nutrition.reading.matching import search_foods
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from people.models import Person
 from recipes.library import fits_person
 from recipes.models import Recipe
@@ -96,5 +95,4 @@ def _dishes(request, words):
         return [(recipe, "") for recipe in found[:SHOWN]], None
     fits, _ = fits_person(person, only={recipe.pk for recipe in found})
     found.sort(key=lambda recipe: fits[recipe.pk].order if recipe.pk in fits else (2, 0))
-    states = {1: OPEN, 0: UNSURE, -1: SHUT}
-    return [(recipe, states[fits[recipe.pk].state] if recipe.pk in fits else "") for recipe in found[:SHOWN]], person
+    return [(recipe, fits[recipe.pk].gate if recipe.pk in fits else "") for recipe in found[:SHOWN]], person
