@@ -71,7 +71,12 @@ def work_out_some():
     fresh = Worked.objects.filter(recipe=OuterRef("pk"), of=OuterRef("changed_at"), stamp=stamp)
     lines = RecipeLine.objects.filter(recipe=OuterRef("pk"))
     stale = Recipe.objects.filter(~Exists(fresh), Exists(lines), is_read=True, serves__gt=0)
-    rows = [_worked(recipe, stamp) for recipe in stale.prefetch_related("lines")[:AT_ONCE]]
+    now = list(stale.order_by("pk").values_list("pk", flat=True)[:AT_ONCE])
+    rows = (
+        [_worked(recipe, stamp) for recipe in Recipe.objects.filter(pk__in=now).prefetch_related("lines")]
+        if now
+        else []
+    )
     left = stale.count() - len(rows) if len(rows) == AT_ONCE else 0
     user = acting().user
     if user is not None and not may(user, "recipes.change"):

@@ -2,10 +2,10 @@
 
 from dataclasses import replace
 
-from django.contrib.postgres.indexes import GinIndex
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Count, F, Value
-from django.db.models.functions import Length
+from django.db.models.functions import Length, Upper
 from django.urls import reverse
 from django.utils import timezone
 
@@ -52,6 +52,15 @@ class Recipe(PracticeRow):
         indexes = (
             models.Index(fields=("practice", "title"), name="recipes_by_title"),
             models.Index(fields=("practice", "folder"), name="recipes_by_folder"),
+            models.Index(fields=("practice", "title"), condition=models.Q(is_read=False), name="recipes_to_read"),
+            GinIndex(OpClass(Upper("title"), name="gin_trgm_ops"), name="recipes_by_words_of_title"),
+            # What changed since it was worked out is looked for at every search: answered from these two alone.
+            models.Index(
+                fields=("practice", "id"),
+                include=("changed_at", "serves"),
+                condition=models.Q(is_read=True),
+                name="recipes_as_changed",
+            ),
         )
 
     def __str__(self):
@@ -207,7 +216,10 @@ class Worked(PracticeRow):
     minutes = models.FloatField(default=0.0)
 
     class Meta:
-        indexes = (GinIndex(fields=("words",), opclasses=("gin_trgm_ops",), name="worked_by_words"),)
+        indexes = (
+            GinIndex(fields=("words",), opclasses=("gin_trgm_ops",), name="worked_by_words"),
+            models.Index(fields=("practice", "recipe"), include=("of", "stamp"), name="worked_as_of"),
+        )
 
     def __str__(self):
         return f"what {self.recipe} holds"

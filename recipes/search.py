@@ -2,7 +2,7 @@
 how it tasted; in several orders."""
 
 from django.apps import apps
-from django.db.models import Avg, Exists, F, OuterRef, Q, Subquery
+from django.db.models import Avg, Exists, F, OuterRef, Q
 
 from .library import work_out_some
 from .models import Recipe, Worked
@@ -37,11 +37,6 @@ def _means():
     return tastings.values("cook__attempt__bench__recipe").annotate(mean=Avg("taste"))
 
 
-def _mark():
-    """The mean mark of a recipe, beside it."""
-    return Subquery(_means().filter(cook__attempt__bench__recipe=OuterRef("pk")).values("mean"))
-
-
 def _tasted(least):
     """Recipes of at least so many marks out of ten."""
     return _means().filter(mean__gte=least).values("cook__attempt__bench__recipe")
@@ -64,8 +59,8 @@ def searched(
     elif asked:
         named = Worked.objects.filter(*(Q(words__contains=word) for word in asked)).values("recipe")
         # What nobody said the servings of is worked out of nothing: it goes by its title.
-        by_title = Q(*(Q(title__icontains=word) for word in asked), worked=None)
-        found = found.filter(Q(pk__in=named) | by_title)
+        by_title = Recipe.objects.filter(*(Q(title__icontains=word) for word in asked), worked=None).values("pk")
+        found = found.filter(pk__in=named.union(by_title, all=True))
     if tag:
         found = found.filter(tags__contains=[tag])
     if folder:
@@ -77,7 +72,7 @@ def searched(
     if decided:
         found = found.filter(_decided(decided))
     if order == "liked":
-        found = found.annotate(mark=_mark())
+        found = found.annotate(mark=Avg("benches__tries__cooks__tastings__taste"))
     if least_mark:
         found = found.filter(pk__in=_tasted(least_mark))
     return found.order_by(*_ORDER_BY[order])
