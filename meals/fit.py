@@ -77,7 +77,9 @@ def _moves(sight: TableSight, column: Column, portions: Sequence[Portion]) -> li
 def _doubts(place: Place) -> list[str]:
     """What a label, or an amount nobody knows, decides for somebody."""
     kept = [each.label.lower() for each in place.kept if each.state == UNSURE]
-    return kept + [BY_KEY[each.gate.nutrient].label.lower() for each in place.verdicts if each.state == UNSURE]
+    kept += [BY_KEY[each.gate.nutrient].label.lower() for each in place.verdicts if each.state == UNSURE]
+    of_dishes = [f"{place.dishes[each.dish].title}: {each.why}" for each in place.crossings if each.state == UNSURE]
+    return kept or of_dishes
 
 
 def kept_whole(sight: TableSight, found: WholeWay) -> dict[str, Any]:

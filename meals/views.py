@@ -248,8 +248,8 @@ def _take_whole(form, occasion, user):
     dishes = {
         rows[each["dish"]]: (from_data(each["to"]), served_of(rows[each["dish"]]).dish) for each in found["dishes"]
     }
-    moved = ((seats[each["seat"]], each["portions"]) for each in found["places"] if each["portions"])
-    portions = {seat: {pk: words for pk, words, _ in moves} for seat, moves in moved}
+    moved = ((seats[each["seat"]], each["portions"]) for each in found["places"] if each["seat"] in seats)
+    portions = {seat: {pk: words for pk, words, _ in moves} for seat, moves in moved if moves}
     actions.take_whole(occasion, form.version, dishes, portions)
 
 

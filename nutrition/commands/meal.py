@@ -244,7 +244,7 @@ def whole_json(table: Table) -> dict[str, object]:
     """A way over the whole table."""
     found = way_for_table(table)
     return {
-        "solved": not any(found.lack[:2]),
+        "solved": found.is_through,
         "changed": [
             {"dish": at + 1, "changes": [str(change.text) for change in way.changes]}
             for at, way in found.changed.items()

@@ -46,6 +46,11 @@ class WholeWay:
     moved: float
 
     @property
+    def is_through(self) -> bool:
+        """Whether every eater is through for certain: nothing is past a limit, and no label or unknown decides."""
+        return all(place.state == OPEN for place in self.table.places)
+
+    @property
     def is_nothing(self) -> bool:
         """Whether all stays as it is."""
         return not (self.changed or self.portions)
@@ -134,6 +139,8 @@ def _settled(table: Table, dishes: Sequence[Served], changed: Mapping[int, Way])
     after = lay(
         dishes, [replace(seat, portions=portions.get(at, seat.portions)) for at, seat in enumerate(seats)], table.meal
     )
+    # What one serving may not hold, no portion mends.
+    left |= {at: () for at, place in enumerate(after.places) if place.state == SHUT and at not in left}
     without = tuple(
         (at, dish)
         for at, place in enumerate(after.places)
@@ -175,7 +182,7 @@ def _owing(table: Table, best: WholeWay) -> list[int]:
     for seat, misses in best.left.items():
         place = best.table.places[seat]
         for dish, crossing in enumerate(place.crossings):
-            owes[dish] += crossing.is_barred and bool(crossing.portion)
+            owes[dish] += crossing.state == SHUT
         for miss in misses:
             brings = place.spread[1, :, INDEX[miss.gate.nutrient]]
             for dish, part in enumerate(brings / max(float(brings.sum()), 1e-9)):

@@ -8,7 +8,7 @@ from nutrition.meals.table import Served, lay
 from nutrition.meals.together import together
 from nutrition.meals.whole import way_for_table
 from nutrition.reading.recipe import read_recipe
-from nutrition.sheet.verdicts import OPEN, SHUT
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 
 from .test_meals import CARROTS, CURRY, RICE, per_meal, seat
 
@@ -94,6 +94,20 @@ class NotForAll(SimpleTestCase):
         [miss] = found.left[0]
         self.assertEqual((miss.gate.nutrient, miss.side), ("energy_kcal", "low"))
         self.assertEqual(found.table.places[1].state, OPEN)
+
+    def test_what_a_serving_may_not_hold_is_past_a_limit_and_a_dish_is_changed_for_it(self):
+        """605 mg of sodium in one serving where 500 are allowed: no portion makes a serving another one."""
+        ada = seat(1, targets=[replace(per_meal("sodium_mg", 500), scope="serving")])
+        table = lay([CURRY], [ada])
+        self.assertEqual(states(table), [SHUT])
+        self.assertEqual([*way_for_table(table, seconds=0).left], [0])
+        found = way_for_table(table)
+        self.assertEqual(([*found.changed], found.is_through), ([0], True))
+
+    def test_what_a_label_decides_is_not_through(self):
+        soup = Served(read_recipe("Soup\nServes 4\n1 l chicken stock\n500 g carrots\nMethod\nSimmer."), "main")
+        found = way_for_table(lay([soup], [seat(1, targets=[per_meal("sodium_mg", 300)])]))
+        self.assertEqual((states(found.table), found.is_through), ([UNSURE], False))
 
     def test_no_time_is_no_change_of_a_dish(self):
         noor = seat(1, 1, name="Noor", plans=["free-of:milk"])

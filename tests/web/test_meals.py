@@ -342,6 +342,16 @@ class OverTheWholeTable(TableTest):
         self.post("add", words="1 slice of melon, 100 g")
         self.assertContains(self.ask(), "Nothing has to change.")
 
+    def test_what_a_label_decides_is_said_and_never_called_through(self):
+        self.post("away", dish=self.pot.pk)
+        self.post("away", dish=self.soup.pk)
+        self.put(make_recipe(self.ana, "Broth\nServes 2\n600 ml chicken stock\n300 g carrots\nMethod\nSimmer."))
+        self.assertEqual(self.sight().columns[0].place.state, UNSURE)
+        answer = self.ask()
+        self.assertNotContains(answer, "Nothing has to change.")
+        self.assertContains(answer, "A label, or what is not known, decides for")
+        self.assertContains(answer, "Imre (sodium")
+
     def test_a_part_that_was_without_a_line_is_not_without_what_stands_in_for_it(self):
         [apart] = [each for each in self.sight().splits if each.row.row == self.pot]
         self.post("take_out", dish=self.pot.pk, seat=list(apart.seats), key=list(apart.keys))
