@@ -16,7 +16,6 @@ from nutrition.food.tags import ALLERGENS, CONTAINS, TAGS
 from nutrition.giving.ceilings import TOLERATED, Ceiling, ceilings
 from nutrition.giving.reading_level import grade
 from nutrition.giving.shopping import Shopping, Wanted, shopping
-from nutrition.limits.avoid import hits_of_line
 from nutrition.swaps.method import steps_now
 from people.day import open_conflicts
 from people.regimen import Regimen, regimen_of
@@ -128,14 +127,10 @@ def _because(thread, sight):
             helped.append((change / gate.low.limit, f"{BY_KEY[key].show(change)} more {label}"))
     gone = []
     if thread.written:
-        before, after = (_tags(each) for each in (thread.written, thread.now))
+        before, after = (sight.holds(each) for each in (thread.written, thread.now))
         gone = [f"no {TAGS[item.tag].lower()}" for item in sight.sheet.avoided if item.tag in before - after]
     said = [words for _, words in sorted(helped, reverse=True)[:2]] + gone
     return " and ".join(said)
-
-
-def _tags(line):
-    return {hit.tag for hit in hits_of_line(line) if hit.verdict == CONTAINS} if line else set()
 
 
 def _changes(sight):

@@ -12,8 +12,9 @@ from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
 from nutrition.limits.measured import Measurement, measures
 from nutrition.limits.medicines import medicines_in
+from nutrition.limits.person import KIDNEY_STAGES
 from nutrition.limits.plans import CIRCUMSTANCES, OWN, PLANS, Facts, choose, plan_label
-from nutrition.limits.plans.common import KIDNEY_STAGES, LIFE_STAGES, SEXES, circumstances_of_life
+from nutrition.limits.plans.common import LIFE_STAGES, SEXES
 from nutrition.limits.tallies import ROUNDINGS, Tally
 from ui.guard import Versioned
 
@@ -87,7 +88,8 @@ class Person(Versioned, PracticeRow):
             weight_kg=weight,
             energy_kcal=self.energy_kcal,
             plans=tuple(plan_keys),
-            circumstances=self.all_circumstances,
+            circumstances=tuple(self.circumstances),
+            medicines=self.medicines,
             age_years=self.age_years,
             sex=self.sex,
             height_cm=height,
@@ -109,14 +111,6 @@ class Person(Versioned, PracticeRow):
     def medicines_read(self):
         """Every medicine of the list, and what it changes."""
         return medicines_in(self.medicines)
-
-    @property
-    def all_circumstances(self):
-        """What was ticked, and what follows from medicines, stage of life and age."""
-        from_medicines = (each for medicine in self.medicines_read for each in medicine.circumstances)
-        infant = ("under_one",) if self.age_years is not None and self.age_years < 1 else ()
-        life = circumstances_of_life(self.life_stage)
-        return tuple(dict.fromkeys((*self.circumstances, *from_medicines, *life, *infant)))
 
     @classmethod
     def households(cls):

@@ -11,6 +11,7 @@ from accounts.prepared import prepared
 from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import MEAL_SHARES, Target, sides_in_words
+from nutrition.limits.noted import noted_words
 from nutrition.limits.plans import plan_label, targets_for
 from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.limits.plans.common import LABEL_ADVICE
@@ -61,6 +62,8 @@ class Regimen:
             region=self.person.card.get("region", ""),
             role=self.role,
             role_shares=self.person.role_shares,
+            noted=noted_words(self.person.allergies),
+            disliked=noted_words(self.person.dislikes),
         )
 
     @cached_property

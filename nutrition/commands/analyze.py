@@ -2,25 +2,26 @@
 
 import argparse
 import json
-from collections.abc import Sequence
 
-from nutrition.commands.answers import finite, gate_json, line_json, per_serving_json
+from nutrition.commands.answers import finite, gate_json, line_json, listed, per_serving_json
 from nutrition.commands.asked import eater_of, read
+from nutrition.dish.dish import Dish
+from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import ALLERGENS, CONTAINS
 from nutrition.limits.eater import Eater
 from nutrition.limits.plans import plan_label
 from nutrition.limits.tallies import neutral
-from nutrition.reading.unlisted import Unlisted, unlisted
+from nutrition.notes import note
 from nutrition.sheet.claims import Claim
 from nutrition.sheet.counting import Count, count
 from nutrition.sheet.doubts import Doubt
 from nutrition.sheet.examine import Sheet, examine
 
 
-def claim_json(claim: Claim) -> dict:
-    lines = [position + 1 for position in claim.lines]
+def claim_json(claim: Claim, dish: Dish) -> dict:
+    lines = listed(dish, claim.lines)
     return {"claim": claim.words, "holds": claim.holds, "lines": lines, "why": claim.why, "source": claim.source}
 
 
@@ -39,26 +40,23 @@ def allergens_json(sheet: Sheet) -> list[dict]:
         {
             "allergen": finding.tag,
             "verdict": "contains" if finding.verdict == CONTAINS else "check label",
-            "lines": [position + 1 for position in finding.lines],
+            "lines": listed(sheet.dish, finding.lines),
             "look_for": list(finding.look_for),
         }
         for finding in sheet.allergens
     ]
 
 
-def unlisted_json(added: Sequence[Unlisted], sheet: Sheet) -> list[dict]:
-    """Allergens of what the steps add and no line names, beyond those the lines show."""
-    shown = {finding.tag for finding in sheet.allergens}
-    words = {tag: each.words for each in reversed(added) for tag in each.tags if tag not in shown}
-    return [
-        {"allergen": tag, "verdict": "check label", "lines": [], "look_for": [f"a step adds {named}"]}
-        for tag, named in words.items()
-    ]
+def step_words(line: Line) -> str:
+    """What a step adds, as a note."""
+    return str(note("reading.unlisted", step=line.step, words=line.text))
 
 
-def doubt_json(doubt: Doubt) -> dict:
+def doubt_json(doubt: Doubt, dish: Dish) -> dict:
+    line = dish.lines[doubt.position]
     return {
-        "line": doubt.position + 1,
+        "line": None if line.step else doubt.position + 1,
+        "step": line.step or None,
         "ask": str(doubt.ask),
         "decides": [*doubt.nutrients, *doubt.tags],
         "words": str(doubt.words),
@@ -80,26 +78,25 @@ def run(args: argparse.Namespace) -> None:
     eater = eater_of(args)
     recipe = read(args.path, args.serves)
     sheet = examine(recipe, eater, args.meal)
-    added = unlisted(recipe.steps, recipe.lines)
+    added = [line for line in sheet.dish.lines if line.step]
     analysis, verdicts = sheet.analysis, sheet.verdicts
     counts = {counted.tally.key: counted for counted in sheet.counts}
     for tally in neutral():
-        counts.setdefault(tally.key, count(tally, recipe.lines, analysis))
+        counts.setdefault(tally.key, count(tally, sheet.dish.lines, analysis))
     result = {
         "title": recipe.title,
         "serves": recipe.serves,
         "lines": [line_json(line) for line in recipe.lines],
-        "per_serving": per_serving_json(analysis),
+        "per_serving": per_serving_json(analysis, sheet.dish),
         "gates": [gate_json(verdict) for verdict in verdicts],
-        "allergens": [*allergens_json(sheet), *unlisted_json(added, sheet)],
-        "doubts": [doubt_json(doubt) for doubt in sheet.doubts],
+        "allergens": allergens_json(sheet),
+        "doubts": [doubt_json(doubt, sheet.dish) for doubt in sheet.doubts],
         "cautions": [
-            {"text": c.text, "source": c.source, "lines": [position + 1 for position in c.lines]}
-            for c in sheet.cautions
+            {"text": c.text, "source": c.source, "lines": listed(sheet.dish, c.lines)} for c in sheet.cautions
         ],
-        "claims": [claim_json(claim) for claim in sheet.claims],
+        "claims": [claim_json(claim, sheet.dish) for claim in sheet.claims],
         "exchanges": {key: exchange_json(counted) for key, counted in counts.items()},
-        "notes": [*recipe.notes, *(str(each.as_note) for each in added), *notes_of(sheet, eater)],
+        "notes": [*recipe.notes, *(step_words(line) for line in added), *notes_of(sheet, eater)],
     }
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
@@ -121,5 +118,5 @@ def run(args: argparse.Namespace) -> None:
         print(f"claim “{claim['claim']}”: {standing}: {claim['why']}")
     for caution in result["cautions"]:
         print(f"caution: {caution['text']} ({caution['source']})")
-    for note in result["notes"]:
-        print(f"note: {note}")
+    for words in result["notes"]:
+        print(f"note: {words}")

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterable
 
+from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import KEYS
@@ -20,17 +21,22 @@ def line_json(line: Line) -> dict:
     return {"text": line.text, "food": description_of(line) or None, "grams": grams, "how": line.how, "sure": line.sure}
 
 
+def listed(dish: Dish, positions: Iterable[int]) -> list[int]:
+    """Numbers of lines from 1, of those the recipe lists; what its steps add has a step and no number."""
+    return [at + 1 for at in positions if not dish.lines[at].step]
+
+
 def finite(number: float, places: int = 3) -> float | None:
     return round(float(number), places) if math.isfinite(number) else None
 
 
-def per_serving_json(analysis: Analysis) -> dict:
-    """`at_most` null: no bound can be given, because a line has no food or no weight."""
+def per_serving_json(analysis: Analysis, dish: Dish) -> dict:
+    """`at_most` null: no bound can be given, because a line, or what a step adds, has no food or no weight."""
     return {
         key: {
             "amount": finite(analysis.amount(key)),
             "at_most": finite(analysis.interval(key)[1]),
-            "unknown_lines": [position + 1 for position in analysis.unknown_lines(key)],
+            "unknown_lines": listed(dish, analysis.unknown_lines(key)),
         }
         for key in KEYS
     }

@@ -11,9 +11,7 @@ from nutrition.dish.dish import Dish
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target
 from nutrition.limits.measured import Measurement
-from nutrition.limits.medicines import medicines_in
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
-from nutrition.limits.plans.common import circumstances_of_life
 from nutrition.limits.roles import WHOLE
 from nutrition.notes import Problem
 from nutrition.reading.recipe import read_as_found
@@ -80,13 +78,12 @@ def parse_measured(text: str) -> Measurement:
 
 def facts_of(args: argparse.Namespace, diets: list[str]) -> Facts:
     """Whoever the options describe, as the plans need to know them."""
-    from_medicines = (c for text in args.medicine for medicine in medicines_in(text) for c in medicine.circumstances)
-    circumstances = (*args.circumstance, *from_medicines, *circumstances_of_life(args.life_stage))
     return Facts(
         weight_kg=args.weight_kg,
         energy_kcal=args.energy_kcal,
         plans=tuple(diets),
-        circumstances=tuple(dict.fromkeys(circumstances)),
+        circumstances=tuple(args.circumstance),
+        medicines="; ".join(args.medicine),
         age_years=args.age_years,
         sex=args.sex,
         height_cm=args.height_cm,

@@ -6,8 +6,9 @@ from typing import NoReturn
 from nutrition.commands.answers import Refused
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.measured import measures
+from nutrition.limits.person import KIDNEY_STAGES
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
-from nutrition.limits.plans.common import KIDNEY_STAGES, LIFE_STAGES, SEXES
+from nutrition.limits.plans.common import LIFE_STAGES, SEXES
 from nutrition.limits.roles import ROLES, WHOLE
 
 

@@ -1,6 +1,7 @@
 """How a dish is kept: the only way in and out of storage, files and archives. Every text carries its version.
 
-Version 1 leaves out what stands at its default. Version 0 (before there were versions) is a list of line dicts with
+Version 2 keeps what was waved off of the steps; what the steps add is found anew, and never kept. Version 1 knows neither.
+Both leave out what stands at its default. Version 0 (before there were versions) is a list of line dicts with
 `low`, `grams`, `high`, `part` and whole sentences; it is read for ever, and never written.
 """
 
@@ -15,14 +16,16 @@ from nutrition.dish.line import SURENESS, Line
 from nutrition.food.table import current_id
 from nutrition.notes import NOTHING, Note, Problem, note, said
 
-VERSION = 1
+VERSION = 2
+#: Versions that are read.
+READ = (1, 2)
 MOST_GRAMS = 10_000_000.0
 #: Longest words kept of a line, as the screens cut them.
 LONGEST = 500
 
 _DEFAULTS = {field.name: field.default for field in fields(Line) if field.default is not MISSING}
 _NOTES = ("rule", "why", "ask")
-_PLAIN = tuple(name for name in _DEFAULTS if name not in (*_NOTES, "weight", "others"))
+_PLAIN = tuple(name for name in _DEFAULTS if name not in (*_NOTES, "weight", "others", "step"))
 
 
 def _pack(value: Any) -> Any:
@@ -108,17 +111,17 @@ def to_data(dish: Dish) -> dict[str, Any]:
         "serves": dish.serves,
         "kitchen": dish.kitchen,
         "kind": dish.kind,
-        "lines": [line_to_data(line) for line in dish.lines],
+        "lines": [line_to_data(line) for line in dish.lines if not line.step],
         "steps": list(dish.steps),
         "notes": list(dish.notes),
-    }
+    } | ({"waved": [list(each) for each in dish.waved]} if dish.waved else {})
 
 
 def from_data(data: Mapping[str, Any] | Sequence[Mapping[str, Any]]) -> Dish:
     """A dish from what is kept: this version's form, or a bare list of lines of version 0. Raises Problem."""
     if isinstance(data, list | tuple):
         return Dish("", None, tuple(line_from_data(line) for line in data))
-    if not isinstance(data, Mapping) or data.get("v") != VERSION:
+    if not isinstance(data, Mapping) or data.get("v") not in READ:
         version = data.get("v") if isinstance(data, Mapping) else data
         raise Problem("dish.version_unknown", version=str(version)[:20], known=VERSION)
     serves = data.get("serves")
@@ -130,4 +133,5 @@ def from_data(data: Mapping[str, Any] | Sequence[Mapping[str, Any]]) -> Dish:
         kitchen=str(data.get("kitchen", "")),
         kind=str(data.get("kind", "any")),
         notes=tuple(map(str, data.get("notes", ()))),
+        waved=tuple((str(words)[:LONGEST], str(why)[:LONGEST]) for words, why in data.get("waved", ())),
     )

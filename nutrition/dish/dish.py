@@ -16,6 +16,7 @@ class Dish:
 
     `serves` None: nobody has said yet. `kitchen`: "us" or "uk", whose pints and spoons its words mean, empty where the
     words of each line decide. `kind`: one of KINDS, of the dish as written. `notes`: what was assumed in reading it.
+    `waved`: what a step names and nobody adds, with the word of whoever said so: (words, why).
     """
 
     title: str
@@ -25,6 +26,7 @@ class Dish:
     kitchen: str = ""
     kind: str = "any"
     notes: tuple[str, ...] = ()
+    waved: tuple[tuple[str, str], ...] = ()
 
     @property
     def servings(self) -> float:

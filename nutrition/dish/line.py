@@ -30,6 +30,7 @@ class Line:
     amount.
     `words_hold`: False once another food took this line's place; then only the food speaks of allergens.
     `state`: what the kitchen does to it, a key of dish/cooking.py; `advice`: what to do differently since a swap.
+    `step`: the step (from 1) that adds it where no line does; 0 for a line of the list.
     """
 
     text: str
@@ -48,6 +49,12 @@ class Line:
     words_hold: bool = True
     state: str = ""
     advice: str = ""
+    step: int = 0
+
+    @property
+    def origin(self) -> str:
+        """Where it was read: "list" or "step"."""
+        return "step" if self.step else "list"
 
     @property
     def grams(self) -> float | None:
@@ -66,8 +73,8 @@ class Line:
 
     @property
     def is_food_open(self) -> bool:
-        """Whether somebody must still say which food it is."""
-        return self.sure == "check" and bool(self.ask or self.others or not self.food_id)
+        """Whether somebody must still say which food it is. Of what a step adds the words are all there is."""
+        return self.sure == "check" and bool((self.ask and not self.step) or self.others or not self.food_id)
 
     @property
     def sure_of_food(self) -> str:
@@ -88,8 +95,8 @@ class Line:
         return replace(self, weight=self.weight and self.weight * factor)
 
     def edited(self, **changes: Any) -> "Line":
-        """Changed by hand: its words are no longer its amount."""
-        return replace(self, is_edited=True, **changes)
+        """Changed by hand: its words are no longer its amount; what a step added is a line like any other from then on."""
+        return replace(self, is_edited=True, step=0, **changes)
 
     def at(self, grams: float, rule: Note) -> "Line":
         """At a weight that was taken or typed. A weight settles the weight, never the food."""

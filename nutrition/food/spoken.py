@@ -159,6 +159,19 @@ def spoken(text: str, where: str, is_one: bool = False) -> Spoken:
     return Spoken(tuple(replace(hit, where=where) for hit in strongest(*found)), free, by_habit)
 
 
+def named_outright(words: str) -> Iterator[tuple[str, str]]:
+    """(words, tag) of everything that names what holds an allergen, or what a plan keeps out; promises apart.
+
+    >>> sorted(named_outright("flaked almonds and coconut milk"))
+    [('almonds', 'tree_nut')]
+    """
+    plain = plain_words(words)
+    for rule in _rules():
+        if rule.hit.verdict == CONTAINS:
+            for match in rule.words.finditer(plain):
+                yield match[0], rule.hit.tag
+
+
 def parts_of(text: str) -> list[str]:
     """The parts of the words, each of which speaks for itself.
 

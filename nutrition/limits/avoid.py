@@ -57,7 +57,17 @@ _UNSETTLED, _NO_FOOD = note("limits.food_unsettled"), note("limits.food_unknown"
 
 
 def hits_of_line(line: Line) -> tuple[Hit, ...]:
-    """What one line shows. A line without a food, or one that may be several, is checked for what it may be."""
+    """What one line shows. A line without a food, or one that may be several, is checked for what it may be; what only a step
+    names is a matter to look at, however plainly it is named."""
+    hits = hits_as_named(line)
+    if not line.step:
+        return hits
+    because = note("limits.step_adds", words=line.text)
+    return tuple(hit.softened(because) for hit in hits)
+
+
+def hits_as_named(line: Line) -> tuple[Hit, ...]:
+    """... as plainly as it is named, in a step too: for reminders, which ask for nothing to be certain."""
     said = spoken(line.text, LINE) if line.words_hold else Spoken(())
     hits = _beside_a_label(line, said) if line.food_id in foods().printed else list(said.hits)
     if line.food_id:
@@ -98,6 +108,11 @@ def _freed_by_habit(food_id: str, said: Spoken) -> frozenset[str]:
     return frozenset(tag for tag in said.by_habit if not pattern(f"names_{tag}").search(named))
 
 
+def by_list(hit: Hit, allergen_list: str) -> Hit:
+    """A hit as the list of allergens that counts has it: what only the US names is a matter of the label by the EU's."""
+    return hit.softened() if allergen_list == "eu" and hit.because.code == "food.on_the_us_list" else hit
+
+
 def find(lines: Sequence[Line], tags: Iterable[str] = tuple(ALLERGENS), allergen_list: str = "") -> list[Finding]:
     """One finding a tag that shows, "contains" first. `allergen_list`: "eu" makes pine nuts a matter of the label.
 
@@ -109,8 +124,7 @@ def find(lines: Sequence[Line], tags: Iterable[str] = tuple(ALLERGENS), allergen
             continue
         for hit in hits_of_line(line):
             if hit.tag in by_tag:
-                is_us_only = allergen_list == "eu" and hit.because.code == "food.on_the_us_list"
-                by_tag[hit.tag].append((position, hit.softened() if is_us_only else hit))
+                by_tag[hit.tag].append((position, by_list(hit, allergen_list)))
     findings = [_finding(tag, hits) for tag, hits in by_tag.items() if hits]
     return sorted(findings, key=lambda finding: finding.verdict != CONTAINS)
 

@@ -64,6 +64,7 @@ SENTENCES = {
     # what a line may hold
     "age": "An age of {age:g} years was given; 0 to 120 is expected.",
     "label_says_not": "the words of the line say so, the label that was entered does not list it: look at it again",
+    "step_adds": "a step adds {words}",
     "may_be_another": "it may be another product than the one counted",
     "food_unsettled": "everything: which food this is, is not settled",
     "food_unknown": "everything: no food was found for this line",

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from nutrition.food.tags import ALLERGENS, CONTAINS
-from nutrition.limits.avoid import find
+from nutrition.limits.avoid import hits_as_named
 from nutrition.limits.plans import PLANS, avoids_of
 from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.meals.table import Place, Table
@@ -40,7 +40,10 @@ def _steps(place: Place) -> tuple[str, ...]:
 
 def contacts(table: Table) -> list[Contact]:
     """One for each allergen that matters to somebody here and that some dish holds, in the order of the list."""
-    holds = [{f.tag for f in find(each.dish.lines, tuple(ALLERGENS)) if f.verdict == CONTAINS} for each in table.dishes]
+    holds = [
+        {hit.tag for line in each.dish.lines for hit in hits_as_named(line) if hit.verdict == CONTAINS}
+        for each in table.dishes
+    ]
     found = []
     for tag in ALLERGENS:
         seats = tuple(at for at, place in enumerate(table.places) if _reacts(place, tag))

@@ -17,7 +17,7 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.gates import SNACK, Gate, gates_for
 from nutrition.limits.plans import PLANS
 from nutrition.meals.table import Place, meal_gates
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
+from nutrition.sheet.verdicts import Verdict, state_of, worst
 
 #: The meals that make a day; a snack may be left out.
 MAIN_MEALS = ("breakfast", "lunch", "dinner")
@@ -129,13 +129,12 @@ class Day:
 
     @property
     def state(self) -> str:
-        """Shut when a meal or the day is, unsure when one is, else open."""
+        """The worst of the day's gates, of limits that are of each meal, and of what they may have of every dish they eat."""
         states = {verdict.state for verdict in self.verdicts}
         for place in self.places.values():
-            states |= {kept.state for kept in place.kept} | {
-                v.state for v in place.verdicts if v.gate.high and _is_of_meals(v.gate)
-            }
-        return SHUT if SHUT in states else UNSURE if UNSURE in states else OPEN
+            states |= {crossing.may_have for crossing in place.crossings}
+            states |= {v.state for v in place.verdicts if v.gate.high and _is_of_meals(v.gate)}
+        return worst(states)
 
     @property
     def steady(self) -> Steady | None:

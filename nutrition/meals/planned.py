@@ -26,11 +26,10 @@ class Candidate:
 
 @dataclass(frozen=True)
 class Diner:
-    """Somebody who is planned for. `never`: foods noted or disliked."""
+    """Somebody who is planned for."""
 
     name: str
     eater: Eater
-    never: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +47,7 @@ class Fixed:
 @dataclass(frozen=True, slots=True)
 class Choice:
     """What fills a place: a dish in servings, and plain foods in units. `by_label`: tags somebody keeps out of which a label of the
-    dish decides."""
+    dish decides; `minds`: keys of what is to be minded of it."""
 
     day: int
     meal: str
@@ -57,6 +56,7 @@ class Choice:
     servings: float
     beside: tuple[tuple[AsEaten, float], ...]
     by_label: tuple[str, ...] = ()
+    minds: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -50,10 +50,12 @@ def _costs() -> dict[str, float]:
 
 @dataclass
 class _Dishes:
-    """What of all candidates somebody may have: the tags of which a label decides, by key; barred ones are not in it."""
+    """What of all candidates somebody may have: the tags of which a label decides, by key; barred ones are not in it. `minds`: what is
+    to be minded of each, by key."""
 
     labels: dict[str, tuple[str, ...]]
     plain: dict[str, tuple[str, ...]]
+    minds: dict[str, tuple[str, ...]]
 
 
 @dataclass
@@ -144,18 +146,17 @@ def _is_filled(place: _Place, stands: Sequence[Fixed]) -> bool:
 
 
 def _may(diner: Diner, candidates: Sequence[Candidate]) -> _Dishes:
-    labels = {}
+    labels, minds = {}, {}
     for each in candidates:
-        may, by_label = lets_in(diner.eater, each.served.dish.lines, diner.never)
-        added = {tag for unlisted in each.served.added_by_steps for tag in unlisted.tags}
+        may, by_label, to_mind = lets_in(diner.eater, each.served.dish)
         if may:
-            labels[each.key] = (*by_label, *added)
+            labels[each.key], minds[each.key] = by_label, to_mind
     plain = {}
     for food in foods_as_eaten():
-        may, by_label = lets_in(diner.eater, food.line(1.0), diner.never)
-        if may:
+        may, by_label, to_mind = lets_in(diner.eater, food.dish)
+        if may and not to_mind:
             plain[food.one] = by_label
-    return _Dishes(labels, plain)
+    return _Dishes(labels, plain, minds)
 
 
 def _spread(analysis: Analysis, choice: Choice) -> np.ndarray:
@@ -265,7 +266,9 @@ class _Program:
             if week.left.get(each.key, 0.0) >= len(place.diners) * LEAST_QUARTERS * QUARTER
             else max(each.minutes - free, 0.0)
         )
-        labels = sum(bool(self.may[diner].labels[each.key]) for diner in place.diners)
+        labels = sum(
+            bool(self.may[diner].labels[each.key] or self.may[diner].minds[each.key]) for diner in place.diners
+        )
         new = sum(line.food_id not in week.foods for line in each.served.dish.lines if line.food_id)
         costs = {
             "dish": 1.0,
@@ -426,8 +429,9 @@ class _Program:
                     if (where, whose) == (at, diner) and x[halves] > 0.5
                 )
                 labels = tuple(dict.fromkeys(self.may[diner].labels[each.key]))
+                minds = self.may[diner].minds[each.key]
                 servings = (ONE + round(float(x[more])) - round(float(x[less]))) * QUARTER
-                found.append(Choice(place.day, place.meal, diner, each.key, servings, beside, labels))
+                found.append(Choice(place.day, place.meal, diner, each.key, servings, beside, labels, minds))
         return found
 
     def _nearest(self, columns: Sequence[_Amount], starts: int) -> tuple[np.ndarray | None, list[tuple[int, Miss]]]:

@@ -4,26 +4,25 @@ What is left is counted from the most the meal may hold, and a food's own most i
 """
 
 import functools
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import floor
 
 import numpy as np
 
+from nutrition.dish.dish import Dish
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods, remembered
-from nutrition.food.tags import CONTAINS
-from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
-from nutrition.limits.noted import named_in
-from nutrition.limits.plans import avoids_of
 from nutrition.meals.table import Place
 from nutrition.notes import Note, note
 from nutrition.sheet.analysis import Analysis, analyze_lines
+from nutrition.sheet.judge import CAUTION, DISLIKED, KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, findings_of
+from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE
 from nutrition.tables import read_table
 
 #: Nobody cuts a slice of bread finer than this.
@@ -43,6 +42,11 @@ class AsEaten:
 
     def counted(self, count: float) -> Note:
         return note("meal.counted", count=count, one=self.one, many=self.many, grams=count * self.grams)
+
+    @property
+    def dish(self) -> Dish:
+        """One unit of it."""
+        return Dish(self.one, 1.0, self.line(1.0))
 
     def line(self, count: float) -> tuple[Line, ...]:
         """So many units, as lines of a dish."""
@@ -95,12 +99,14 @@ class Fits:
         return self.food.counted(self.count)
 
 
-def lets_in(eater: Eater, lines: Sequence[Line], never: Iterable[str] = ()) -> tuple[bool, tuple[str, ...]]:
-    """Whether an eater may have these lines at all, and the tags of which the label decides."""
-    found = find(lines, avoids_of(eater.plans), eater.allergen_list)
-    if any(finding.verdict == CONTAINS for finding in found) or any(named.lines for named in named_in(never, lines)):
-        return False, ()
-    return True, tuple(finding.tag for finding in found)
+def lets_in(eater: Eater, dish: Dish, meal: str = "dinner") -> tuple[bool, tuple[str, ...], tuple[str, ...]]:
+    """Whether an eater may be given a dish unasked: nothing kept out, noted or disliked is named in it; the tags of which the label
+    decides; and keys of what is to be minded of it."""
+    found = findings_of(Evidence(dish, eater, meal), MAY_HAVE_CHECKS)
+    may = not any(each.state == SHUT or (each.code in (NOTED, DISLIKED) and each.state != OPEN) for each in found)
+    by_label = (each.about for each in found if (each.code, each.state) == (KEPT_OUT, UNSURE))
+    minds = (each.about for each in found if (each.code, each.state) == (CAUTION, MIND))
+    return may, tuple(by_label) if may else (), tuple(minds) if may else ()
 
 
 def most_that_fits(unit: Analysis, ceilings: Sequence[Gate], left: np.ndarray, most: float) -> tuple[float, str]:
@@ -118,15 +124,16 @@ def most_that_fits(unit: Analysis, ceilings: Sequence[Gate], left: np.ndarray, m
     return floor(count / STEP + 1e-6) * STEP, by
 
 
-def fitting_foods(eater: Eater, ceilings: Sequence[Gate], left: np.ndarray, never: Iterable[str] = ()) -> list[Fits]:
+def fitting_foods(eater: Eater, ceilings: Sequence[Gate], left: np.ndarray) -> list[Fits]:
     """Every food as eaten that stays within what is left, in the order of the table. `left`: by ceiling."""
     found = []
     for food in foods_as_eaten():
         count, by = most_that_fits(of_one(food.one), ceilings, left, food.most)
         if not count:
             continue
-        may, by_label = lets_in(eater, food.line(1.0), never)
-        if may:
+        may, by_label, minds = lets_in(eater, food.dish)
+        # A food with something to mind is not offered by itself: whoever wants it puts it on the table and is told.
+        if may and not minds:
             found.append(Fits(food, count, by, by_label))
     return found
 
@@ -142,6 +149,6 @@ def room_for(place: Place) -> dict[str, list[Fits]]:
     if not ceilings or (left < 0).any():
         return {}
     found: dict[str, list[Fits]] = {}
-    for each in fitting_foods(place.seat.eater, ceilings, left, (*place.seat.noted, *place.seat.disliked)):
+    for each in fitting_foods(place.seat.eater, ceilings, left):
         found.setdefault(each.food.part, []).append(each)
     return {part: sorted(fits, key=lambda each: bool(each.by_label)) for part, fits in found.items()}

@@ -6,6 +6,7 @@ from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
 from nutrition.reading.steps import duration
+from nutrition.sheet.cautions import text_of
 from nutrition.sheet.verdicts import SHUT
 
 
@@ -31,6 +32,12 @@ def _serving(nutrient: str, part: float, state: str, is_open_ended: bool) -> str
     if is_open_ended:
         return f"{label}: how much is not known"
     return f"{part:.0%} of the {label} a serving may hold"
+
+
+def _mind(kind: str, about: str, more: int) -> str:
+    """The first reminder of a dish in full, and how many more there are."""
+    words = text_of(about) if kind == "caution" else f"will not eat {about}"
+    return f"mind: {words}{f' (and {more} more)' if more else ''}"
 
 
 def _counted(count: float, one: str, many: str, grams: float) -> str:
@@ -104,6 +111,7 @@ SENTENCES = {
     "contains": lambda tags: f"contains {_tags(tags)}",
     "check_label": lambda tags: f"check the label: {_tags(tags)}",
     "step_adds": "a step adds {words}: check it",
+    "mind": _mind,
     "named": "noted allergy: {words} is named",
     "takes": _takes,
     "serving": _serving,

@@ -23,13 +23,13 @@ class Snack:
     brings: dict[str, float]
 
 
-def snacks_for(day: Day, never: tuple[str, ...] = (), most: int = 12) -> list[Snack]:
+def snacks_for(day: Day, most: int = 12) -> list[Snack]:
     """What fits, at most so many. Nothing where the day is past a limit already, or may be; for somebody without limits nothing
     is held back and nothing is said."""
     room = day.room_at(SNACK)
     if not room or min(left for _, left in room) < 0:
         return []
-    found = fitting_foods(day.eater, [gate for gate, _ in room], np.array([left for _, left in room]), never)
+    found = fitting_foods(day.eater, [gate for gate, _ in room], np.array([left for _, left in room]))
     lacking = {gate.nutrient: missing for gate, missing in day.to_come}
     snacks = [Snack(each, _brings(each, lacking)) for each in found if each.food.part not in words_of("no_snack_alone")]
     return sorted(snacks, key=lambda each: (bool(each.fits.by_label), -sum(each.brings.values()), _as_usual(each)))[

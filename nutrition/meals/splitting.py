@@ -19,7 +19,7 @@ from nutrition.limits.plans import avoids_of
 from nutrition.meals.table import Place, Served, Table
 from nutrition.notes import Note, note
 from nutrition.reading.steps import Course, course_of
-from nutrition.sheet.verdicts import OPEN, SHUT
+from nutrition.sheet.verdicts import SHUT, THROUGH
 from nutrition.tables import pattern
 
 #: Lines of more than this of a dish's weight are what the dish is of: without them there is nothing to split.
@@ -96,7 +96,7 @@ def splits(table: Table, dish: int) -> list[Split]:
     course = _course_of(served.dish)
     by_lines: dict[tuple[int, ...], list[int]] = {}
     for at, place in enumerate(table.places):
-        needs_it = place.seat.portions[dish] and place.crossings[dish].state != OPEN
+        needs_it = place.seat.portions[dish] and place.crossings[dish].state not in THROUGH
         findings = table.as_eaten.findings(dish, frozenset(), place.seat.eater)
         without = _not_for(place, dish, served, findings) if needs_it else ()
         if without:

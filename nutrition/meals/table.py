@@ -4,7 +4,7 @@ What somebody eats of a dish is its serving times their portion, least times lea
 A dish is held, on its own, to what nobody at that place may eat and to what one serving may hold; the meal is held to the rest.
 """
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -12,20 +12,22 @@ import numpy as np
 
 from nutrition.dish.cooking import cooked_weight
 from nutrition.dish.dish import Dish
+from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX
-from nutrition.food.tags import CONTAINS, TAGS
-from nutrition.limits.avoid import Finding, find
+from nutrition.food.tags import TAGS
+from nutrition.limits.avoid import Finding as Found
+from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import TOLERANCE, Gate, gates_for
-from nutrition.limits.noted import named_in
 from nutrition.limits.plans import avoids_of
 from nutrition.limits.roles import WHOLE
 from nutrition.meals.portions import Measured, Portion
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.recipe import read_line
-from nutrition.reading.unlisted import Unlisted, unlisted
+from nutrition.reading.unlisted import whole, without
 from nutrition.sheet.analysis import Analysis, analyze
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
+from nutrition.sheet.judge import KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Finding, findings_of
+from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, Verdict, state_of, worst
 from nutrition.tables import pattern
 
 #: Nothing of this dish for this eater.
@@ -45,6 +47,10 @@ class Served:
     pieces: float = 1.0
     is_plain: bool = False
 
+    def __post_init__(self) -> None:
+        """What its steps add is on the table too, whoever puts it there."""
+        object.__setattr__(self, "dish", whole(self.dish))
+
     @cached_property
     def analysis(self) -> Analysis:
         """Of one serving. Raises Problem when nobody said how many the dish serves."""
@@ -60,15 +66,10 @@ class Served:
     def title(self) -> str:
         return self.dish.title
 
-    @cached_property
-    def added_by_steps(self) -> tuple[Unlisted, ...]:
-        """What the steps add and no line names: nobody knows how much, and whose label decides."""
-        return tuple(unlisted(self.dish.steps, self.dish.lines))
-
     def less(self, positions: frozenset[int]) -> "Served":
         """The same without some of its lines, as it is for somebody whose part was taken out before them."""
-        left = (line for at, line in enumerate(self.dish.lines) if at not in positions)
-        return replace(self, dish=self.dish.with_lines(left))
+        left = [line for at, line in enumerate(self.dish.lines) if at not in positions]
+        return replace(self, dish=without(self.dish, left, "taken out before it"))
 
 
 def plain(words: str) -> Served:
@@ -94,6 +95,10 @@ class Seat:
     disliked: tuple[str, ...] = ()
     without: Mapping[int, frozenset[int]] = field(default_factory=dict)
 
+    def __post_init__(self) -> None:
+        """What was noted of them is part of who eats, however it was handed in."""
+        object.__setattr__(self, "eater", self.eater.also(self.noted, self.disliked))
+
 
 @dataclass(frozen=True, slots=True)
 class Kept:
@@ -115,7 +120,8 @@ class Kept:
 
 @dataclass(frozen=True, slots=True)
 class Crossing:
-    """A dish before an eater. `state`: open, shut, unsure, or none when they eat nothing of it; `why`: the tightest thing.
+    """A dish before an eater. `state`: one of verdicts.STATES, or none when they eat nothing of it; `why`: the tightest thing;
+    `findings`: what says whether they may have it at all (sheet/judge.py).
 
     `takes`: nutrient -> its likely part of what the whole meal allows, of every ceiling.
     `is_barred`: it could not be eaten in any portion.
@@ -127,6 +133,12 @@ class Crossing:
     why: Note
     takes: Mapping[str, float]
     is_barred: bool = False
+    findings: tuple[Finding, ...] = ()
+
+    @property
+    def may_have(self) -> str:
+        """Whether they may have it at all, whatever the amounts; open of what they eat nothing of."""
+        return worst(finding.state for finding in self.findings) if self.portion else OPEN
 
     @property
     def tightest(self) -> tuple[str, float] | None:
@@ -148,10 +160,19 @@ class Place:
 
     @property
     def state(self) -> str:
-        """Shut when anything is, unsure when anything is, else open."""
+        """The worst of its gates, of what is kept out, and of every dish they eat."""
         states = {v.state for v in self.verdicts} | {k.state for k in self.kept}
-        states |= {c.state for c in self.crossings} - {NOT_EATEN}
-        return SHUT if SHUT in states else UNSURE if UNSURE in states else OPEN
+        return worst(states | {c.state for c in self.crossings} - {NOT_EATEN})
+
+    @property
+    def minds(self) -> list[tuple[int, Finding]]:
+        """(dish, what to mind of it) of what they eat."""
+        return [
+            (each.dish, found)
+            for each in self.crossings
+            for found in each.findings
+            if found.state == MIND and each.state != NOT_EATEN
+        ]
 
     @property
     def is_eating(self) -> bool:
@@ -206,7 +227,7 @@ class AsEaten:
     def __init__(self, dishes: Sequence[Served]):
         self.dishes = dishes
         self.less: dict[tuple[int, frozenset[int]], Served] = {}
-        self.found: dict[tuple[int, frozenset[int], str], Mapping[str, Finding]] = {}
+        self.found: dict[tuple[int, frozenset[int], str], Mapping[str, Found]] = {}
 
     def served(self, dish: int, without: frozenset[int]) -> Served:
         if not without:
@@ -215,7 +236,7 @@ class AsEaten:
             self.less[dish, without] = self.dishes[dish].less(without)
         return self.less[dish, without]
 
-    def findings(self, dish: int, without: frozenset[int], eater: Eater) -> Mapping[str, Finding]:
+    def findings(self, dish: int, without: frozenset[int], eater: Eater) -> Mapping[str, Found]:
         """Of everything anybody may keep out, by the list of allergens that counts for this eater."""
         key = dish, without, eater.allergen_list
         if key not in self.found:
@@ -245,12 +266,12 @@ def _place(seat: Seat, as_eaten: AsEaten, meal: str) -> Place:
         spread = np.where(shares > 0, shares * np.array(ones).reshape(-1, 3, len(INDEX)).swapaxes(0, 1), 0.0)
     gates, of_each = meal_gates(seat.eater, meal)
     verdicts = tuple(_verdict(gate, spread, dishes) for gate in gates)
-    owners = avoids_of(seat.eater.plans)
-    found = [as_eaten.findings(at, without[at], seat.eater) for at in every]
-    kept = tuple(_kept(tag, tuple(key for key, _ in who), found, seat, dishes) for tag, who in owners.items())
+    found = [findings_of(Evidence(dishes[at].dish, seat.eater, meal), MAY_HAVE_CHECKS) for at in every]
     crossings = tuple(
-        _crossing(at, dishes[at], seat, spread[:, at], (verdicts, of_each), {tag: found[at].get(tag) for tag in owners})
-        for at in every
+        _crossing(at, dishes[at].dish, seat, spread[:, at], (verdicts, of_each), found[at]) for at in every
+    )
+    kept = tuple(
+        _kept(tag, tuple(key for key, _ in who), crossings) for tag, who in avoids_of(seat.eater.plans).items()
     )
     return Place(seat, verdicts, kept, crossings, spread, tuple(dishes))
 
@@ -270,52 +291,55 @@ def _unknown_lines(nutrient: str, spread: np.ndarray, dishes: Sequence[Served]) 
     return tuple(unknown)
 
 
-def _kept(
-    tag: str, plans: tuple[str, ...], by_dish: Sequence[Mapping[str, Finding]], seat: Seat, dishes: Sequence[Served]
-) -> Kept:
-    eaten = [(at, found[tag]) for at, found in enumerate(by_dish) if tag in found and seat.portions[at]]
-    contain = tuple(at for at, finding in eaten if finding.verdict == CONTAINS)
-    by_label = {at for at, finding in eaten if finding.verdict != CONTAINS}
-    by_steps = {at for at, served in enumerate(dishes) if seat.portions[at] and _steps_add(served, (tag,))}
-    return Kept(tag, plans, contain, tuple(sorted((by_label | by_steps) - set(contain))))
-
-
-def _steps_add(served: Served, tags: Collection[str]) -> str:
-    """What a step adds that may hold one of these, in its words; empty for nothing."""
-    return next((each.words for each in served.added_by_steps if not set(tags).isdisjoint(each.tags)), "")
+def _kept(tag: str, plans: tuple[str, ...], crossings: Sequence[Crossing]) -> Kept:
+    of_tag = [
+        (each.dish, found.state)
+        for each in crossings
+        for found in each.findings
+        if each.portion and (found.code, found.about) == (KEPT_OUT, tag)
+    ]
+    contain = tuple(at for at, state in of_tag if state == SHUT)
+    return Kept(tag, plans, contain, tuple(at for at, state in of_tag if state == UNSURE))
 
 
 def _crossing(
     at: int,
-    served: Served,
+    dish: Dish,
     seat: Seat,
     spread: np.ndarray,
     held: tuple[Sequence[Verdict], Sequence[Gate]],
-    avoided: Mapping[str, Finding | None],
+    findings: tuple[Finding, ...],
 ) -> Crossing:
     """One dish before one eater: what it holds that they keep out comes first, then what it takes of the meal."""
     verdicts, of_each = held
     ceilings = [verdict.gate for verdict in verdicts if verdict.gate.high]
     takes = {gate.nutrient: _part(spread[1, INDEX[gate.nutrient]], gate) for gate in ceilings}
-    found = [finding for finding in avoided.values() if finding]
-    barred = [finding.tag for finding in found if finding.verdict == CONTAINS]
-    named = [each for each in named_in(seat.noted, served.dish.lines) if each.lines]
     portion = seat.portions[at]
-    state, why = OPEN, NOTHING
-    if barred:
-        state, why = SHUT, note("meal.contains", tags=tuple(barred))
-    elif named:
-        state, why = UNSURE, note("meal.named", words=named[0].words)
-    if state != SHUT:
-        number, said = _by_numbers(spread, ceilings, of_each, portion)
-        if number == SHUT or (number == UNSURE and state == OPEN):
-            state, why = number, said
-        elif state == OPEN and (found or (added := _steps_add(served, avoided))):
-            tags = tuple(finding.tag for finding in found)
-            state, why = UNSURE, note("meal.check_label", tags=tags) if tags else note("meal.step_adds", words=added)
-        elif state == OPEN:
-            why = said
-    return Crossing(at, portion, state if portion else NOT_EATEN, why, takes, bool(barred))
+    by_numbers, said = _by_numbers(spread, ceilings, of_each, portion)
+    may_have = worst(finding.state for finding in findings)
+    is_barred = may_have == SHUT
+    state = worst((by_numbers, may_have))
+    is_named = any(finding.code == NOTED and finding.state == UNSURE for finding in findings)
+    # What is kept out is said before any number, and what was noted before a number that cannot be told.
+    by_number = not is_barred and by_numbers == state and not (is_named and state == UNSURE)
+    why = said if by_number else _told(findings, state, dish.lines)
+    return Crossing(at, portion, state if portion else NOT_EATEN, why, takes, is_barred, findings)
+
+
+def _told(findings: Sequence[Finding], state: str, lines: Sequence[Line]) -> Note:
+    """The first thing of a state to say of what they may have."""
+    of_state = [finding for finding in findings if finding.state == state]
+    named = [finding for finding in of_state if finding.code == NOTED]
+    tags = [finding for finding in of_state if finding.code == KEPT_OUT]
+    if state == SHUT:
+        return note("meal.contains", tags=tuple(finding.about for finding in tags))
+    if named:
+        return note("meal.named", words=named[0].about)
+    if tags:
+        listed = tuple(finding.about for finding in tags if not finding.step)
+        added = lines[tags[0].lines[0]].text
+        return note("meal.check_label", tags=listed) if listed else note("meal.step_adds", words=added)
+    return note("meal.mind", kind=of_state[0].code, about=of_state[0].about, more=len(of_state) - 1)
 
 
 def _part(amount: float, gate: Gate) -> float:
@@ -328,7 +352,7 @@ def _by_numbers(
 ) -> tuple[str, Note]:
     """How one portion stands to what the whole meal allows, and one serving to what a serving may hold; and the
     tightest thing to say of it."""
-    worst, words, tightest = OPEN, NOTHING, -1.0
+    state, words, tightest = OPEN, NOTHING, -1.0
     for gate, by, code in (
         *((g, 1.0, "takes") for g in ceilings),
         *((g, portion.most or 1.0, "serving") for g in of_each),
@@ -338,9 +362,9 @@ def _by_numbers(
         one_sided = state_of(Gate(gate.nutrient, gate.low if code == "serving" else None, gate.high), least, most)
         part = likely / roof if roof else (np.inf if likely > TOLERANCE else 0.0)
         grade = (OPEN, UNSURE, SHUT).index(one_sided)
-        if (grade, part) > ((OPEN, UNSURE, SHUT).index(worst), tightest):
-            worst, tightest = one_sided, part
+        if (grade, part) > ((OPEN, UNSURE, SHUT).index(state), tightest):
+            state, tightest = one_sided, part
             words = note(
                 f"meal.{code}", nutrient=gate.nutrient, part=part, state=one_sided, is_open_ended=not np.isfinite(most)
             )
-    return worst, words
+    return state, words

@@ -1,12 +1,14 @@
 """One dish for everybody who eats of it: what the rest of each meal leaves for it, the tightest of all on one serving. A way through
 for that eater is a way for each of them, and opens their meals."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from nutrition.food.nutrients import INDEX
-from nutrition.limits.eater import Eater
+from nutrition.limits.eater import Eater, merged
 from nutrition.limits.gates import TOLERANCE, Post, Target
-from nutrition.limits.plans import Facts, avoids_of
+from nutrition.limits.roles import WHOLE
 from nutrition.meals.table import Place, Table
 from nutrition.swaps.door import find_ways
 from nutrition.swaps.way_through import Outcome
@@ -17,21 +19,14 @@ def together(table: Table, dish: int, *, shares_out: bool = False) -> Eater:
     """Everybody who eats of a dish as one eater of one serving of it.
 
     Each limit of a meal, less what the other dishes bring to it, is shared out over the portion its owner eats: half a serving lets
-    a serving hold twice as much. Limits keep their owners' names; what anybody's plan keeps out is kept out. Where two follow one
-    plan in different schools, the one that keeps more out counts. `shares_out`: where the other dishes pass a limit alone, each dish
-    owes its part of what is too much; and of what a meal lacks, no dish owes more than it brings.
+    a serving hold twice as much. Limits keep their owners' names; what is known of any of them is known of all (eater.merged).
+    `shares_out`: where the other dishes pass a limit alone, each dish owes its part of what is too much; and of what a meal lacks, no
+    dish owes more than it brings.
     """
     eating = [place for place in table.places if place.seat.portions[dish]]
     targets = tuple(target for place in eating for target in _targets(place, dish, shares_out))
-    plans: dict[str, dict[str, str]] = {}
-    for place in eating:
-        for key, settings in place.seat.eater.plans.items():
-            mine = {key: dict(settings)}
-            if key not in plans or len(avoids_of(mine)) > len(avoids_of({key: plans[key]})):
-                plans.update(mine)
-    circumstances = tuple(dict.fromkeys(each for place in eating for each in place.seat.eater.facts.circumstances))
-    region = "eu" if any(place.seat.eater.allergen_list == "eu" for place in eating) else ""
-    return Eater(Facts(plans=tuple(plans), circumstances=circumstances), plans, targets, region=region)
+    everybody = merged([place.seat.eater for place in eating])
+    return replace(everybody, targets=targets, settled={}, role=WHOLE)
 
 
 def _targets(place: Place, dish: int, shares_out: bool) -> list[Target]:
@@ -78,8 +73,5 @@ def over_without(table: Table, dish: int) -> list[tuple[Place, str, float]]:
 def ways_for_all(table: Table, dish: int, wish: Wish | None = None, *, shares_out: bool = False) -> Outcome:
     """The least change of one dish that opens the meals of all who eat it, nothing put beside it; or which limits cannot meet.
     `shares_out`: as of `together`."""
-    never = tuple(each for place in table.places for each in (*place.seat.noted, *place.seat.disliked))
-    whole = table.dishes[dish].dish
-    return find_ways(
-        whole, together(table, dish, shares_out=shares_out), wish or Wish(one_pot=True), table.meal, dislikes=never
-    )
+    everybody = together(table, dish, shares_out=shares_out)
+    return find_ways(table.dishes[dish].dish, everybody, wish or Wish(one_pot=True), table.meal)

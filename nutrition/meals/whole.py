@@ -16,7 +16,7 @@ from nutrition.meals.fitting import Miss, fitting
 from nutrition.meals.portions import Portion
 from nutrition.meals.table import Place, Seat, Served, Table, lay
 from nutrition.meals.together import ways_for_all
-from nutrition.sheet.verdicts import OPEN, SHUT
+from nutrition.sheet.verdicts import SHUT, THROUGH
 from nutrition.swaps.way_through import Way
 from nutrition.swaps.wish import Wish
 
@@ -48,7 +48,7 @@ class WholeWay:
     @property
     def is_through(self) -> bool:
         """Whether every eater is through for certain: nothing is past a limit, and no label or unknown decides."""
-        return all(place.state == OPEN for place in self.table.places)
+        return all(place.state in THROUGH for place in self.table.places)
 
     @property
     def is_nothing(self) -> bool:
@@ -155,7 +155,7 @@ def _settled(table: Table, dishes: Sequence[Served], changed: Mapping[int, Way])
     doubtful = tuple(
         at
         for at, (was, now) in enumerate(zip(table.places, after.places, strict=True))
-        if was.state == OPEN and now.state != OPEN
+        if was.state in THROUGH and now.state not in THROUGH
     )
     return WholeWay(after, changed, portions, left, without, doubtful, moved)
 

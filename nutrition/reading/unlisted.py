@@ -1,38 +1,53 @@
-"""What a step adds that no line names: it is in the dish and in no figure. Asked about, and searched for allergens.
+"""What a step adds that no line names: it is in the dish. Counted as a line without weight, searched for allergens, asked about.
 
-"Scatter with flaked almonds" over a list without almonds; "season with salt" over a list without salt.
+"Scatter with flaked almonds" over a list without almonds; "season with salt" over a list without salt. Every cook's name and every word
+for an allergen that no line is meant by counts, whatever verb stands before it; what names a food and brings none is the closed list of
+tables/step_words.tsv.
 """
 
+import functools
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
+from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.contents import hits_of_food
-from nutrition.food.names import cook_name, normalized
-from nutrition.food.spoken import hits_of_words
+from nutrition.food.names import normalized
+from nutrition.food.spoken import hits_of_words, named_outright, without_accents
 from nutrition.food.table import foods
 from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
+from nutrition.reading.lines import clean
 from nutrition.reading.matching import matcher
-from nutrition.tables import pattern, words_of
+from nutrition.reading.mentions import Called, called, core_of, groups, is_meant, tags_named
+from nutrition.reading.recipe import read_line
+from nutrition.tables import read_table, words_of
 
-#: A cook's name has at most so many words.
-_LONGEST = 4
-_SENTENCES = re.compile(r"[.;:!]\s+|,?\s+(?:then|until|while)\s+")
+#: A cook's name has at most so many words; a determiner stands at most so many before it.
+_LONGEST, _NEAR = 4, 3
+_SENTENCES = re.compile(r"[.;:!?]\s+|\n|,?\s+(?:then|until|while)\s+")
+#: So much of a step is looked at.
+_MOST = 5_000
 
 
 @dataclass(frozen=True, slots=True)
 class Unlisted:
-    """Words of a step (from 1) that name a food no line has; `tags`: listed allergens the words show."""
+    """Words of a step (from 1) that name a food no line has; `tags`: listed allergens the words show; `cue`: how it goes in."""
 
     step: int
     words: str
     tags: tuple[str, ...]
+    cue: str = ""
 
     @property
     def as_note(self) -> Note:
         return note("reading.unlisted", step=self.step, words=self.words)
+
+    @property
+    def key(self) -> str:
+        """Of the line it makes; the same as long as the step says it."""
+        return f"step-{self.step}-{'-'.join(self.words.split())}"[:40]
 
 
 def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...]:
@@ -40,18 +55,141 @@ def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...
 
     >>> from nutrition.reading.recipe import read_line
     >>> soup = [read_line("500 g carrots"), read_line("1 tsp salt")]
-    >>> unlisted(["Simmer the carrots in salted water.", "Scatter with flaked almonds."], soup)
-    (Unlisted(step=2, words='flaked almond', tags=('tree_nut',)),)
+    >>> [(each.step, each.words, each.tags) for each in unlisted(["Simmer in salted water.", "Scatter with flaked almonds."], soup)]
+    [(2, 'flaked almond', ('tree_nut',))]
     """
-    known = {token for line in lines for token in _tokens_of(line)}
+    own = [line for line in lines if not line.step]
+    return _unlisted(tuple(steps), tuple(called(line) for line in own), _headings(own))
+
+
+def _headings(lines: Sequence[Line]) -> frozenset[str]:
+    return frozenset(word for line in lines for word in normalized(line.heading).split())
+
+
+@functools.lru_cache(maxsize=4_096)
+def _unlisted(steps: tuple[str, ...], lines: tuple[Called, ...], headings: frozenset[str]) -> tuple[Unlisted, ...]:
     found: dict[str, Unlisted] = {}
+    held = frozenset(tag for line in lines for tag in line.tags)
     for number, step in enumerate(steps, start=1):
-        for sentence in _SENTENCES.split(step[:2_000]):
-            if adds := pattern("adds").search(sentence):
-                for name in _names_in(sentence[adds.end() :], known):
-                    tags = _tags_of(name)
-                    found.setdefault(name, Unlisted(number, name, tuple(tag for tag in ALLERGENS if tag in tags)))
+        for sentence in _sentences(step):
+            for mention in sentence.mentions:
+                if _is_added(mention, lines, held, headings):
+                    words = " ".join(mention.tokens)
+                    tags = _tags_of(words)
+                    there = tuple(tag for tag in ALLERGENS if tag in tags)
+                    found.setdefault(words, Unlisted(number, words, there, _cue_of(sentence.text, words)))
     return tuple(found.values())
+
+
+@dataclass(frozen=True, slots=True)
+class _Mention:
+    """Words that may name a food. `is_definite`: of what was there before; `is_made`: into what the lines are made; `is_name`: a
+    cook's name, else a word for an allergen."""
+
+    tokens: tuple[str, ...]
+    is_definite: bool
+    is_made: bool
+    is_name: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Sentence:
+    text: str
+    mentions: tuple[_Mention, ...]
+
+
+@functools.cache
+def _readings() -> list[tuple[re.Pattern[str], str]]:
+    return [(re.compile(row["words"]), row["reads_as"]) for row in read_table("step_words.tsv")]
+
+
+def silent_in(step: str) -> tuple[tuple[int, int], ...]:
+    """Where the words of a step name a food and speak of none: (start, end) of every exception that stands in it.
+
+    >>> silent_in("Toast the bread.")
+    ((0, 6),)
+    """
+    text = without_accents(step.lower().replace("’", "'"))
+    if len(text) != len(step):
+        return ()
+    return tuple(
+        found.span() for words, reads_as in _readings() if not reads_as.strip() for found in words.finditer(text)
+    )
+
+
+@functools.lru_cache(maxsize=8_192)
+def _sentences(step: str) -> tuple[_Sentence, ...]:
+    """The sentences of a step with what they name; the same words are read once."""
+    texts = _SENTENCES.split(without_accents(step[:_MOST].lower().replace("’", "'")))
+    return tuple(_sentence(text) for text in texts if text.strip())
+
+
+def _sentence(text: str) -> _Sentence:
+    for words, reads_as in _readings():
+        text = words.sub(reads_as, text)
+    return _Sentence(text, tuple(_mentions(text)))
+
+
+@functools.cache
+def _cues() -> list[tuple[re.Pattern[str], re.Pattern[str], str]]:
+    return [(re.compile(row["foods"]), re.compile(row["words"]), row["cue"]) for row in read_table("step_cues.tsv")]
+
+
+def _cue_of(text: str, food: str) -> str:
+    """How a food goes in, in words a line may say: they make a vague amount of it. Empty where the sentence does not tell."""
+    return next((cue for foods_, words, cue in _cues() if foods_.search(food) and words.search(text)), "")
+
+
+def _mentions(text: str) -> Iterator[_Mention]:
+    """Cook's names among the words, the longest first at each place; then the words for allergens that none of them took up."""
+    tokens, at = normalized(text).split(), 0
+    taken: set[str] = set()
+    while at < len(tokens):
+        size = next((n for n in range(_LONGEST, 0, -1) if _is_food(tokens[at : at + n])), 0)
+        if size:
+            taken.update(tokens[at : at + size])
+            yield _mention(tokens, at, tokens[at : at + size], True)
+        at += max(size, 1)
+    for words, _ in named_outright(text):
+        named = tuple(normalized(words).split())
+        if named and not taken.issuperset(named):
+            taken.update(named)
+            start = next((i for i in range(len(tokens)) if tokens[i] == named[0]), 0)
+            yield _mention(tokens, start, named, False)
+
+
+def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool) -> _Mention:
+    before = tokens[max(at - _NEAR, 0) : at]
+    is_made = not words_of("making").keys().isdisjoint(before)
+    return _Mention(tuple(named), _is_definite(before, named), is_made, is_name)
+
+
+def _is_definite(before: Sequence[str], named: Sequence[str]) -> bool:
+    """Whether the words before speak of what was there before: "the milk"; and one word that stands bare, as cooks note it
+    ("divide noodles, chicken and sprouts"), where a splash of it or something in it would be more of it."""
+    for word in reversed(before):
+        if word in words_of("definite"):
+            return True
+        if word in words_of("indefinite") or word.isdigit():
+            return False
+    return len(named) == 1
+
+
+def _is_food(tokens: Sequence[str]) -> bool:
+    return matcher().is_name(tokens) or " ".join(tokens) in groups()
+
+
+def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], headings: frozenset[str]) -> bool:
+    core = core_of(mention.tokens)
+    nothing = words_of("no_food").keys()
+    if not core or " ".join(core) in nothing or set(core) <= nothing or set(core) <= headings:
+        return False
+    tags = tags_named(" ".join(mention.tokens))
+    if not mention.is_name and tags and tags <= held:
+        return False  # "the roux", "a meringue": what the lines make, and hold
+    if core[-1] in words_of("made_of_lines") and (mention.is_definite or mention.is_made) and tags <= held:
+        return False
+    return not is_meant(mention.tokens, mention.is_definite, lines)
 
 
 def _tags_of(name: str) -> set[str]:
@@ -61,18 +199,48 @@ def _tags_of(name: str) -> set[str]:
     return {hit.tag for hit in hits} & ALLERGENS.keys()
 
 
-def _tokens_of(line: Line) -> set[str]:
-    words = f"{line.text} {cook_name(line.food_id)}" if line.food_id else line.text
-    return set(normalized(words).split())
+def whole(dish: Dish) -> Dish:
+    """The dish with what its steps add: behind its lines, one for each, of which the weight is vague or not known. What was waved off
+    is not in it. Of a whole dish the same dish.
+
+    >>> from nutrition.reading.recipe import read_line
+    >>> soup = Dish("Soup", 4, (read_line("500 g carrots"),), ("Simmer.", "Stir in some butter."))
+    >>> [(line.text, line.step, line.weight) for line in whole(whole(soup)).lines[1:]]
+    [('butter', 2, None)]
+    """
+    if not dish.steps:
+        return dish
+    return _whole(dish)
 
 
-def _names_in(words: str, known: set[str]) -> list[str]:
-    """Cook's names among the words, the longest first at each place, of which no line has the noun."""
-    tokens, names, at = normalized(words).split(), [], 0
-    while at < len(tokens):
-        size = next((n for n in range(_LONGEST, 0, -1) if matcher().is_name(tokens[at : at + n])), 0)
-        named = tokens[at : at + size]
-        if named and named[-1] not in known and not set(named) <= words_of("no_food").keys():
-            names.append(" ".join(named))
-        at += max(size, 1)
-    return names
+@functools.lru_cache(maxsize=2_048)
+def _whole(dish: Dish) -> Dish:
+    own = tuple(line for line in dish.lines if not line.step)
+    waved = {normalized(words) for words, _ in dish.waved}
+    added = tuple(
+        as_line(each, dish.serves, dish.kitchen)
+        for each in unlisted(dish.steps, own)
+        if normalized(each.words) not in waved
+    )
+    lines = (*own, *added)
+    return dish if lines == dish.lines else dish.with_lines(lines)
+
+
+def without(dish: Dish, lines: Sequence[Line], why: str) -> Dish:
+    """The dish with these lines left of it. What its steps then name of the ones that are gone is not added by them: somebody left it
+    out, and said so."""
+    left = dish.with_lines(lines)
+    there = {line.text for line in dish.lines if line.step} | {line.text for line in whole(dish).lines if line.step}
+    kept = {line.text for line in lines if line.step}
+    gone = [line.text for line in whole(left).lines if line.step and (line.text not in there or line.text not in kept)]
+    return replace(left, waved=(*left.waved, *((words, why) for words in dict.fromkeys(gone)))) if gone else left
+
+
+def as_line(added: Unlisted, serves: float | None = None, kitchen: str = "") -> Line:
+    """What a step adds as a line: of a vague weight where the step says how it goes in, else of none."""
+    line = read_line(clean(f"{added.words}, {added.cue}" if added.cue else added.words), serves, kitchen)
+    ask = note("reading.step_adds", step=added.step, words=added.words)
+    # Of what goes in nobody knows how, a line without an amount would be a spoonful: here it may be a cupful.
+    weight = line.weight if added.cue or (line.weight and not line.weight.most) else None
+    sure = line.sure if line.food_id and weight else "check"
+    return replace(line, weight=weight, text=added.words, key=added.key, sure=sure, ask=ask, step=added.step)

@@ -17,6 +17,7 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import Foods, foods, using
+from nutrition.reading.unlisted import whole
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,10 +122,10 @@ def weighed(lines: Sequence[Line]) -> Weighed:
 
 
 def analyze(dish: Dish, foods: Foods | None = None) -> Analysis:
-    """One serving of a dish. `foods`: other foods than the table that ships. Raises Problem when nobody said how
-    many it serves."""
+    """One serving of a dish, with what its steps add. `foods`: other foods than the table that ships. Raises Problem when
+    nobody said how many it serves."""
     with using(foods):
-        return analyze_lines(dish.lines, dish.servings)
+        return analyze_lines(whole(dish).lines, dish.servings)
 
 
 def analyze_lines(lines: Sequence[Line], serves: float) -> Analysis:

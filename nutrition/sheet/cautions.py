@@ -12,7 +12,7 @@ from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.food.spoken import without_accents
 from nutrition.food.tags import CONTAINS
-from nutrition.limits.avoid import hits_of_line
+from nutrition.limits.avoid import hits_as_named
 from nutrition.limits.plans import PLANS
 from nutrition.sheet.analysis import Analysis
 from nutrition.sheet.uncooked import uncooked
@@ -23,7 +23,8 @@ from nutrition.tables import read_table
 class Caution:
     """A reminder: its key in tables/cautions.tsv with its sentence and source, and the lines (from 0) it is about.
 
-    `breaks`: what it does to a title that promises to fit the plan: "yes", "open" (it cannot be told), or nothing.
+    `breaks`: what it does to a title that promises to fit the plan: "yes", "open" (it cannot be told), or nothing. `is_general`: it goes
+    for whoever follows the plan, whatever the dish.
     """
 
     key: str
@@ -31,6 +32,7 @@ class Caution:
     source: str
     lines: tuple[int, ...] = ()
     breaks: str = ""
+    is_general: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +51,11 @@ class _Rule:
     breaks: str
     text: str
     source: str
+
+    @property
+    def is_general(self) -> bool:
+        """Whether nothing in a dish gives cause for it."""
+        return not (self.words or self.tag or self.raw or self.steps or self.nutrient)
 
     def concerns(self, plans: Collection[str], limited: Collection[str], circumstances: Collection[str]) -> bool:
         """Whether the person is one this is for."""
@@ -109,27 +116,91 @@ def cautions_for(
 
     `analysis` is needed for reminders that hang on an amount; what may be there counts. `steps`: what is done with it.
     """
+    shown = shown_by(tuple(lines), tuple(steps))
     found: dict[str, Caution] = {}
-    texts = [words_of(line) for line in lines]
     for rule in _concerned(frozenset(plans), frozenset(limited), frozenset(circumstances)):
-        hits = _lines_of(rule, lines, texts, steps)
-        if not hits and (rule.words or rule.tag or rule.raw):
-            continue
-        if rule.steps and not any(rule.steps.search(step) for step in steps):
+        hits = shown.hits(rule)
+        if hits is None:
             continue
         if rule.nutrient:
             if analysis is None or analysis.amount(rule.nutrient) < rule.at_least:
                 continue
             shares = analysis.shares(rule.nutrient)
             hits = tuple(i for i, share in enumerate(shares) if share >= 0.1)
-        found[rule.key] = Caution(rule.key, rule.text, rule.source, hits, rule.breaks)
-    hidden = {rule.key for rule in _rules() if rule.unless & found.keys()}
-    return [caution for caution in found.values() if caution.key not in hidden]
+        found[rule.key] = Caution(rule.key, rule.text, rule.source, hits, rule.breaks, rule.is_general)
+    return [caution for caution in found.values() if caution.key not in _hidden(found.keys())]
+
+
+def _hidden(keys: Collection[str]) -> set[str]:
+    """Reminders that are not given beside these."""
+    return {rule.key for rule in _rules() if not rule.unless.isdisjoint(keys)}
+
+
+def shown_keys(lines: Sequence[Line], steps: Sequence[str], analysis: Analysis) -> tuple[str, ...]:
+    """Keys of every reminder a dish gives cause for, whoever eats it: what a library keeps of it."""
+    shown = shown_by(tuple(lines), tuple(steps))
+    return tuple(
+        rule.key
+        for rule in _rules()
+        if not rule.is_general
+        and shown.hits(rule) is not None
+        and (not rule.nutrient or analysis.amount(rule.nutrient) >= rule.at_least)
+    )
+
+
+def concerning(plans: Collection[str], limited: Collection[str], circumstances: Collection[str]) -> tuple[str, ...]:
+    """Keys of the reminders somebody may be given, in the table's order."""
+    return tuple(rule.key for rule in _concerned(frozenset(plans), frozenset(limited), frozenset(circumstances)))
+
+
+def text_of(key: str) -> str:
+    """The sentence of a reminder. Raises KeyError for one that is not in the table."""
+    return {rule.key: rule.text for rule in _rules()}[key]
+
+
+def keys() -> tuple[str, ...]:
+    """Of all reminders, in the table's order."""
+    return tuple(rule.key for rule in _rules())
+
+
+def hidden_by() -> dict[str, frozenset[str]]:
+    """Key of a reminder -> those beside which it is not given."""
+    return {rule.key: rule.unless for rule in _rules() if rule.unless}
+
+
+class _Shown:
+    """What of a dish gives cause for each reminder: looked for once a rule, whoever asks."""
+
+    def __init__(self, lines: Sequence[Line], steps: Sequence[str]):
+        self.lines, self.steps = lines, steps
+        self.texts = [words_of(line) for line in lines]
+        self.found: dict[str, tuple[int, ...] | None] = {}
+
+    def hits(self, rule: _Rule) -> tuple[int, ...] | None:
+        """The lines (from 0) a rule is about; None where nothing gives cause for it, amounts apart."""
+        if rule.key not in self.found:
+            self.found[rule.key] = self._look(rule)
+        return self.found[rule.key]
+
+    def _look(self, rule: _Rule) -> tuple[int, ...] | None:
+        hits = _lines_of(rule, self.lines, self.texts, self.steps)
+        if not hits and (rule.words or rule.tag or rule.raw):
+            return None
+        if rule.steps and not any(rule.steps.search(step) for step in self.steps):
+            return None
+        return hits
+
+
+@functools.lru_cache(maxsize=512)
+def shown_by(lines: tuple[Line, ...], steps: tuple[str, ...]) -> _Shown:
+    return _Shown(lines, steps)
 
 
 def _holding(tag: str, lines: Sequence[Line]) -> set[int]:
-    """The lines that hold a tag for certain."""
-    return {i for i, line in enumerate(lines) if any((h.tag, h.verdict) == (tag, CONTAINS) for h in hits_of_line(line))}
+    """The lines that hold a tag outright, and what a step adds that does."""
+    return {
+        i for i, line in enumerate(lines) if any((h.tag, h.verdict) == (tag, CONTAINS) for h in hits_as_named(line))
+    }
 
 
 def _lines_of(rule: _Rule, lines: Sequence[Line], texts: Sequence[str], steps: Sequence[str]) -> tuple[int, ...]:

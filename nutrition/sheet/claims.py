@@ -45,13 +45,14 @@ def _group_of(food_id: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Serving:
-    """What a claim is held to. `cooked`: the weight of one serving as eaten, as an interval."""
+    """What a claim is held to. `cooked`: the weight of one serving as eaten, as an interval; `allergen_list`: whose list counts."""
 
     lines: Sequence[Line]
     analysis: Analysis
     cooked: CookedWeight
     title: str = ""
     notes: str = ""
+    allergen_list: str = ""
 
     def per_serving(self, key: str) -> tuple[float, float]:
         return self.analysis.interval(key)
@@ -320,7 +321,7 @@ def _said(claim: Claim, words: str) -> Claim:
 
 
 def _free_claim(key: str, tags: Sequence[str], serving: Serving) -> Claim:
-    findings = find(serving.lines, tags)
+    findings = find(serving.lines, tags, serving.allergen_list)
     source = "EU 1169/2011 Annex II; FALCPA 2004, FASTER 2021; Codex Stan 118-1979; kitchen words: common practice"
     if not findings:
         return Claim(key, key, True, (note("sheet.nothing_listed"),), source)

@@ -5,20 +5,22 @@ The bench, the card and the command line ask here and nowhere else.
 
 from dataclasses import dataclass
 
-from nutrition.dish.cooking import CookedWeight, cooked_weight
+from nutrition.dish.cooking import CookedWeight
 from nutrition.dish.dish import Dish
 from nutrition.food.table import Foods, using
 from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS, NOTHING, TAGS
-from nutrition.limits.avoid import Finding, find
+from nutrition.limits.avoid import Finding as Found
 from nutrition.limits.eater import Eater
-from nutrition.limits.plans import Avoid, avoids_of, tallies_of
-from nutrition.sheet.analysis import Analysis, analyze_lines
-from nutrition.sheet.cautions import Caution, cautions_for
-from nutrition.sheet.claims import Claim, Serving, claims_in
+from nutrition.limits.plans import Avoid, tallies_of
+from nutrition.reading.unlisted import whole
+from nutrition.sheet.analysis import Analysis
+from nutrition.sheet.cautions import Caution
+from nutrition.sheet.claims import Claim
 from nutrition.sheet.counting import Count, count
 from nutrition.sheet.doubts import Doubt, doubts_of
+from nutrition.sheet.judge import Evidence, Finding, findings_of, state_of_findings
 from nutrition.sheet.safety import Safety, safety_of
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, judge
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +29,7 @@ class Avoided:
 
     tag: str
     label: str
-    finding: Finding | None
+    finding: Found | None
     owners: tuple[tuple[str, Avoid], ...]
 
     @property
@@ -43,11 +45,13 @@ class Avoided:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """Everything there is to say of one dish for one eater."""
+    """Everything there is to say of one dish for one eater. `dish`: with what its steps add behind its lines; positions of lines are
+    those of its lines."""
 
+    dish: Dish
     analysis: Analysis
     verdicts: list[Verdict]
-    allergens: list[Finding]
+    allergens: list[Found]
     avoided: list[Avoided]
     cautions: list[Caution]
     claims: list[Claim]
@@ -55,13 +59,19 @@ class Sheet:
     safety: Safety
     cooked: CookedWeight
     doubts: tuple[Doubt, ...] = ()
+    findings: tuple[Finding, ...] = ()
 
     @property
-    def may_contain(self) -> list[Finding]:
+    def state(self) -> str:
+        """How the dish stands for them: the worst of what was found (judge.STATES)."""
+        return state_of_findings(self.findings)
+
+    @property
+    def may_contain(self) -> list[Found]:
         return [finding for finding in self.allergens if finding.verdict == CHECK]
 
     @property
-    def contains(self) -> list[Finding]:
+    def contains(self) -> list[Found]:
         return [finding for finding in self.allergens if finding.verdict == CONTAINS]
 
     @property
@@ -96,23 +106,19 @@ def examine(
 
 
 def _examined(dish: Dish, eater: Eater, meal: str, notes: str, cooked_serving_g: float | None) -> Sheet:
-    lines, serves = dish.lines, dish.servings
-    analysis = analyze_lines(lines, serves)
-    verdicts = judge(eater.gates(meal), analysis)
-    limited = {verdict.gate.nutrient for verdict in verdicts if verdict.gate.high}
-    measured = cooked_serving_g * serves if cooked_serving_g else None
-    cooked = cooked_weight(lines, measured).per_serving(serves)
-    owners = avoids_of(eater.plans)
-    found = {finding.tag: finding for finding in find(lines, [*ALLERGENS, *owners], eater.allergen_list)}
+    evidence = Evidence(whole(dish), eater, meal, notes, cooked_serving_g)
+    lines, serves, found, owners = evidence.dish.lines, dish.servings, evidence.found, evidence.owners
     return Sheet(
-        analysis=analysis,
-        verdicts=verdicts,
+        dish=evidence.dish,
+        analysis=evidence.analysis,
+        verdicts=evidence.verdicts,
         allergens=[finding for finding in found.values() if finding.tag in ALLERGENS],
         avoided=[Avoided(tag, TAGS[tag], found.get(tag), tuple(who)) for tag, who in owners.items()],
-        cautions=cautions_for(lines, list(eater.plans), limited, eater.facts.circumstances, analysis, dish.steps),
-        claims=claims_in(Serving(lines, analysis, cooked, dish.title, notes), eater.label_region),
-        counts=[count(tally, lines, analysis) for tally in (*tallies_of(eater.plans), *eater.tallies)],
+        cautions=evidence.cautions,
+        claims=evidence.claims,
+        counts=[count(tally, lines, evidence.analysis) for tally in (*tallies_of(eater.plans), *eater.tallies)],
         safety=safety_of(lines, eater.label_region),
-        cooked=cooked,
-        doubts=doubts_of(lines, serves, verdicts, tuple(dict.fromkeys((*ALLERGENS, *owners)))),
+        cooked=evidence.cooked,
+        doubts=doubts_of(lines, serves, evidence.verdicts, tuple(dict.fromkeys((*ALLERGENS, *owners)))),
+        findings=findings_of(evidence),
     )

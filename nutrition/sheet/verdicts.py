@@ -10,6 +10,19 @@ from nutrition.limits.gates import TOLERANCE, Gate
 from nutrition.sheet.analysis import Analysis
 
 OPEN, SHUT, UNSURE = "open", "shut", "unsure"
+#: A caution: somebody may have it, and is told what to mind.
+MIND = "mind"
+#: From the best to the worst; and those in which somebody may eat it.
+STATES, THROUGH = (OPEN, MIND, UNSURE, SHUT), (OPEN, MIND)
+
+
+def worst(states: Iterable[str]) -> str:
+    """The worst of several states; open where there is none.
+
+    >>> worst(["open", "shut", "mind"]), worst([])
+    ('shut', 'open')
+    """
+    return max(states, key=STATES.index, default=OPEN)
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,6 +21,7 @@ from nutrition.limits.gates import Gate
 from nutrition.notes import Note, Problem, note
 from nutrition.reading.edits import with_food
 from nutrition.reading.steps import Course, course_of
+from nutrition.reading.unlisted import whole, without
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict
 from nutrition.stove.spending import SPENDABLES, Spendable
@@ -118,7 +119,7 @@ def as_cooked(plan: Dish, taps: Iterable[Tap]) -> Dish:
     What was added at the stove stands beside it. Taps that no longer fit (a line that was skipped meanwhile) change
     nothing.
     """
-    dish = plan
+    dish = plan = whole(plan)
     spent: dict[str, float] = {}
     for number, tap in enumerate(taps):
         if tap.kind == SPENT:
@@ -130,7 +131,7 @@ def as_cooked(plan: Dish, taps: Iterable[Tap]) -> Dish:
         if spendable.key in spent and planned is not None:
             keys = {plan.lines[at].key for at in planned}
             dish = _counted_out(dish, spendable, keys, spent[spendable.key])
-    return dish
+    return without(plan, dish.lines, "left out at the stove")
 
 
 def _counted_out(dish: Dish, spendable: Spendable, planned: set[str], grams: float) -> Dish:

@@ -20,13 +20,13 @@ from nutrition.food.names import all_names, cook_name
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.table import foods
 from nutrition.food.tags import CHECK, CONTAINS
-from nutrition.limits.avoid import find, hits_of_line
+from nutrition.limits.avoid import by_list, find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.plans import PLANS, avoids_of
-from nutrition.limits.plans.common import EARLY_KIDNEY_STAGES
 from nutrition.notes import NOTHING, Note, note, said
+from nutrition.reading.unlisted import whole
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
@@ -178,6 +178,16 @@ class Workbench:
         return self.dish.lines
 
     @cached_property
+    def added(self) -> tuple[Line, ...]:
+        """What the steps add beside the lines: in every figure, and nothing here changes it."""
+        keys = {line.key for line in self.lines if line.step}
+        return tuple(line for line in whole(self.dish).lines if line.step and line.key not in keys)
+
+    def verdicts_of(self, lines: Sequence[Line]) -> tuple[Verdict, ...]:
+        """The gates held against these lines and what the steps add."""
+        return tuple(judge(self.gates, analyze_lines((*lines, *self.added), self.serves)))
+
+    @cached_property
     def serves(self) -> float:
         return self.dish.servings
 
@@ -207,12 +217,17 @@ class Workbench:
     @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:
         """The gates as the dish stands."""
-        return tuple(judge(self.gates, analyze_lines(self.lines, self.serves)))
+        return self.verdicts_of(self.lines)
 
     @cached_property
     def kept_out(self) -> frozenset[str]:
         """Tags that some plan keeps out."""
         return frozenset(avoids_of(self.eater.plans))
+
+    def kept_out_of(self, lines: Sequence[Line]) -> list[str]:
+        """What lines hold that some plan keeps out, by the list of allergens that counts."""
+        found = find(lines, self.kept_out, self.eater.allergen_list)
+        return [finding.tag for finding in found if finding.verdict == CONTAINS]
 
     def tasted(self, food_id: str | None, new: Sequence[Line]) -> float:
         """How the practice's tastings shift the closeness of a swap; 0 for one it has not tasted."""
@@ -229,8 +244,7 @@ class Workbench:
         return (
             any(gate.nutrient == "potassium_mg" and gate.high for gate in self.gates)
             or any("potassium-chloride" in PLANS[plan].cautions for plan in self.eater.plans)
-            or "raises_potassium" in self.eater.facts.circumstances
-            or self.eater.facts.kidney_stage not in ("", *EARLY_KIDNEY_STAGES)
+            or not {"raises_potassium", "weak_kidneys"}.isdisjoint(self.eater.facts.circumstances)
         )
 
     def forbidden(self, food_id: str) -> Note:
@@ -238,20 +252,21 @@ class Workbench:
         if self.limits_potassium and pattern("potassium_salt").search(foods().by_id(food_id).description):
             return note("swaps.potassium_salt")
         for hit in hits_of_food(food_id):
-            if hit.verdict == CONTAINS and hit.tag in self.kept_out:
+            if hit.tag in self.kept_out and by_list(hit, self.eater.allergen_list).verdict == CONTAINS:
                 return note("swaps.contains", tag=hit.tag)
         disliked = name_in(self._not_eaten, all_names(food_id)) if self._not_eaten else ""
         return note("swaps.not_eaten", words=disliked) if disliked else NOTHING
 
     @cached_property
     def _not_eaten(self) -> tuple[str, ...]:
-        return tuple(word for words in self.dislikes for word in noted_words(words))
+        typed = (word for words in self.dislikes for word in noted_words(words))
+        return tuple(dict.fromkeys((*self.eater.never, *typed)))
 
 
 def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":
     """Everything that could be done to a line."""
     line = bench.lines[position]
-    is_out = any(hit.verdict == CONTAINS and hit.tag in bench.kept_out for hit in hits_of_line(line))
+    is_out = bool(bench.kept_out_of([line]))
     own_jobs = bench.jobs.get(line.key)
     for rule in _rules_for(bench, line, is_out):
         if rule.factor is None and line.span.likely > rule.most_grams:
@@ -363,7 +378,7 @@ class _Candidate:
 
 def _offer(bench: Workbench, position: int, done: _Candidate, before: _Before) -> Offer:
     rule, lines = done.rule, done.lines
-    after = tuple(judge(bench.gates, analyze_lines(lines, bench.serves))) if lines else before.verdicts
+    after = bench.verdicts_of(lines) if lines else before.verdicts
     new = lines[position : position + len(lines) - len(bench.lines) + 1]
     now = _findings(new, bench.eater)
     upset = balance.changed(before.totals, balance.totals(lines), bench.kind)

@@ -11,8 +11,6 @@ from math import isfinite
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of, name_of
 from nutrition.food.names import normalized
-from nutrition.food.tags import CONTAINS
-from nutrition.limits.avoid import find
 from nutrition.notes import NOTHING, note
 from nutrition.sheet.verdicts import OPEN
 from nutrition.swaps.clashes import clashes, words_of
@@ -124,7 +122,7 @@ def options_of(bench: Workbench, wish: Wish, is_wide: bool = False) -> list[Opti
         if position in wish.pinned or not line.is_weighed:
             found.append(make_option(bench, position, "kept", NOTHING, [line], (1.0, 1.0), 0.0))
             continue
-        is_out = any(f.verdict == CONTAINS for f in find([line], bench.kept_out))
+        is_out = bool(bench.kept_out_of([line]))
         if not is_out:
             span = _amounts(bench, wish, position, is_wide)
             if position in main and not is_wide:

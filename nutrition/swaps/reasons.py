@@ -7,8 +7,7 @@ from math import isfinite
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import BY_KEY
-from nutrition.food.tags import CONTAINS, TAGS
-from nutrition.limits.avoid import find
+from nutrition.food.tags import TAGS
 from nutrition.notes import NOTHING, Note, note
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, Verdict, judge
@@ -42,7 +41,7 @@ def _tasted(bench: Workbench, change: Change) -> Note:
 
 def _why(bench: Workbench, change: Change, others: Sequence[Change], serves: float) -> Note:
     without = dish_after(bench, others)
-    back = [TAGS[f.tag].lower() for f in find(without, bench.kept_out) if f.verdict == CONTAINS]
+    back = [TAGS[tag].lower() for tag in bench.kept_out_of(without)]
     if back:
         return note("swaps.why_kept_out", tags=", ".join(back))
     shut = [v for v in judge(bench.gates, analyze_lines(without, serves)) if v.state != OPEN]

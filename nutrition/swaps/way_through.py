@@ -17,8 +17,6 @@ from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import called
 from nutrition.food.nutrients import BY_KEY, INDEX, KEYS
-from nutrition.food.tags import CONTAINS
-from nutrition.limits.avoid import find
 from nutrition.limits.gates import Gate
 from nutrition.limits.plans import plan_label
 from nutrition.notes import NOTHING, Note, note
@@ -91,11 +89,13 @@ class Miss:
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """Ways, best first; or which gates cannot meet and the nearest miss. `note` says what else stood in the way."""
+    """Ways, best first; or which gates cannot meet and the nearest miss. `note` says what else stood in the way; `open_steps` what the
+    steps add of which nobody knows how much, so that the gates of a way cannot be told until somebody says."""
 
     ways: tuple[Way, ...]
     conflict: tuple[Miss, ...] = ()
     note: Note = NOTHING
+    open_steps: tuple[Note, ...] = ()
 
     @property
     def solved(self) -> bool:
@@ -167,7 +167,7 @@ def _change_text(option: Option, new: tuple[Line, ...], was: Line) -> Note:
 def _is_through(bench: Workbench, lines: tuple[Line, ...], certain: bool) -> list[Verdict] | None:
     """The verdicts of the ordinary analysis when every gate is open and nothing kept out is in it, else None."""
     verdicts = judge(bench.gates, analyze_lines(lines, bench.serves))
-    if any(f.verdict == CONTAINS for f in find(lines, bench.kept_out)):
+    if bench.kept_out_of(lines):
         return None
     if certain:
         return verdicts if all(v.state == OPEN for v in verdicts) else None
@@ -179,8 +179,23 @@ def _is_through(bench: Workbench, lines: tuple[Line, ...], certain: bool) -> lis
 
 
 def ways_for(bench: Workbench, wish: Wish | None = None) -> Outcome:
-    """Up to `wish.ways` really different ways, or why there is none."""
-    wish = wish or Wish()
+    """Up to `wish.ways` really different ways, or why there is none. What steps add of a known weight stays as it is and counts."""
+    bench, wish = _with_steps(bench, wish or Wish())
+    open_steps = tuple(note("swaps.step_open", step=line.step, words=line.text) for line in bench.added)
+    return replace(_ways_for(bench, wish), open_steps=open_steps)
+
+
+def _with_steps(bench: Workbench, wish: Wish) -> tuple[Workbench, Wish]:
+    """With what the steps add behind the lines, where its weight is known: nobody changes it."""
+    added = [line for line in bench.added if line.is_weighed]
+    if not added:
+        return bench, wish
+    lines = (*bench.lines, *added)
+    pinned = wish.pinned | frozenset(range(len(bench.lines), len(lines)))
+    return replace(bench, dish=bench.dish.with_lines(lines)), replace(wish, pinned=pinned)
+
+
+def _ways_for(bench: Workbench, wish: Wish) -> Outcome:
     gates = bench.gates
     started = monotonic()
     if stopped := _cannot_start(bench, gates, wish):
@@ -292,6 +307,7 @@ def _one_way(bench: Workbench, program: Program, wish: Wish) -> Way | None:
                 if verdicts is not None:
                     levers = tuple(program.levers_of(x))
                     told = with_reasons(bench, changes, bench.serves)
+                    verdicts = list(bench.verdicts_of(lines)) if bench.added else verdicts
                     return Way(told, lines, tuple(verdicts), max(cost, 0.0), bench.serves, is_proven, levers)
     return None
 

@@ -10,6 +10,7 @@ from rapidfuzz import process
 from nutrition.limits.gates import Target
 from nutrition.limits.life import ADULT_KG, ADULT_YEARS, EnergyNeed, energy_need
 from nutrition.limits.measured import Decision, Measurement, decide
+from nutrition.limits.person import KIDNEY_STAGES, circumstances_of
 from nutrition.limits.tallies import Tally
 from nutrition.notes import Note, Problem
 
@@ -31,6 +32,7 @@ CIRCUMSTANCES = {
     "severe_allergy": "has had a severe allergic reaction",
     "no_alcohol": "should have no alcohol",
     "breast_feeding": "is breast-feeding",
+    "weak_kidneys": "has kidneys that clear too little (stage 3 or later, dialysis, a transplant)",
 }
 SEXES = {"female": "female", "male": "male"}
 #: Where somebody is in life, beyond their age, and what is so of them then.
@@ -40,21 +42,6 @@ LIFE_STAGES = {
     "pregnant-3": "pregnant, third trimester",
     "breast-feeding": "breast-feeding",
 }
-_OF_PREGNANCY = ("pregnant", "low_immunity", "no_alcohol")
-#: KDIGO 2024, from memory: stages by filtration; 5 before dialysis, then the two kinds of it, and a transplant.
-KIDNEY_STAGES = {
-    "1": "stage 1",
-    "2": "stage 2",
-    "3a": "stage 3a",
-    "3b": "stage 3b",
-    "4": "stage 4",
-    "5": "stage 5, no dialysis",
-    "hemodialysis": "stage 5, on hemodialysis",
-    "peritoneal": "stage 5, on peritoneal dialysis",
-    "transplant": "with a transplant",
-}
-#: Before stage 3 the kidneys still clear what is eaten: protein is not held low, only not high (KDIGO 2024).
-EARLY_KIDNEY_STAGES = ("1", "2")
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +50,8 @@ class Facts:
 
     `plans`: every plan they follow; `circumstances`: keys of CIRCUMSTANCES; `sex`, `life_stage`, `kidney_stage`: keys of
     SEXES, LIFE_STAGES, KIDNEY_STAGES, empty where unknown. `measured`: bloods, which count as old or new by `today`.
+    `medicines`: as listed. What follows from medicines, stage of life, age and kidneys is among the circumstances, whoever
+    makes the value.
     """
 
     weight_kg: float | None = None
@@ -77,6 +66,7 @@ class Facts:
     fluid_ml: float | None = None
     measured: tuple[Measurement, ...] = ()
     today: date | None = None
+    medicines: str = ""
 
     @property
     def is_child(self) -> bool:
@@ -99,6 +89,14 @@ class Facts:
         for name, known in (("sex", SEXES), ("life_stage", LIFE_STAGES), ("kidney_stage", KIDNEY_STAGES)):
             if getattr(self, name) and getattr(self, name) not in known:
                 raise Problem("limits.no_such_choice", name=name, key=getattr(self, name), all=", ".join(known))
+        derived = circumstances_of(
+            self.circumstances,
+            medicines=self.medicines,
+            life_stage=self.life_stage,
+            age_years=self.age_years,
+            kidney_stage=self.kidney_stage,
+        )
+        object.__setattr__(self, "circumstances", derived)
 
     @property
     def energy_need(self) -> EnergyNeed | None:
@@ -108,17 +106,6 @@ class Facts:
     def decide(self, of: str) -> Decision:
         """What the newest blood result of "potassium" or "phosphate" says."""
         return decide(of, self.measured, self.today)
-
-
-def circumstances_of_life(life_stage: str) -> tuple[str, ...]:
-    """What is so of whoever is at that stage of life.
-
-    >>> circumstances_of_life("pregnant-2"), circumstances_of_life("")
-    (('pregnant', 'low_immunity', 'no_alcohol'), ())
-    """
-    if life_stage.startswith("pregnant"):
-        return _OF_PREGNANCY
-    return (life_stage.replace("-", "_"),) if life_stage else ()
 
 
 @dataclass(frozen=True, slots=True)

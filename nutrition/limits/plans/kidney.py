@@ -8,9 +8,8 @@ from collections.abc import Collection, Mapping
 from types import MappingProxyType
 
 from nutrition.limits.gates import Target
+from nutrition.limits.person import EARLY_KIDNEY_STAGES, KIDNEY_STAGES
 from nutrition.limits.plans.common import (
-    EARLY_KIDNEY_STAGES,
-    KIDNEY_STAGES,
     Claimed,
     Facts,
     NotLimited,
