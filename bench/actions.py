@@ -20,7 +20,9 @@ from nutrition.dish.standing import standing_dish
 from nutrition.limits.roles import guess_role
 from nutrition.notes import Problem
 from nutrition.reading.edits import reread, with_amount, with_food
+from nutrition.reading.unlisted import whole_dish
 from nutrition.swaps.jobs import JOBS
+from nutrition.swaps.method import told
 from nutrition.swaps.offers import Workbench, offers_for
 from pantry.models import aliases
 from people.models import Person
@@ -120,8 +122,14 @@ def _to_change(attempt: Try, version: int, typed: str = "") -> Edit:
     return edit
 
 
+def _whole(attempt: Try, version: int, typed: str = "") -> Dish:
+    """The standing dish with what its steps add: that has keys too, and is settled like any line."""
+    return whole_dish(_to_change(attempt, version, typed).dish)
+
+
 def _write(attempt: Try, version: int, dish: Dish, summary: str, user: User, typed: str = "") -> Edit:
     number = attempt.cursor + 1
+    dish = told(attempt.bench.written, dish.listed)
     attempt.claim(version, typed, cursor=number, is_finished=False, touched_at=timezone.now())
     if attempt.newest >= number:
         attempt.edits.filter(number__gte=number).delete()
@@ -144,7 +152,7 @@ def change_line(
     attempt: Try, version: int, key: str, change: Callable[[Line, Dish], Line], user: User, typed: str = ""
 ) -> Edit:
     """Apply `change(line, dish) -> line` to one line. Raises Problem; then nothing is saved."""
-    dish = _to_change(attempt, version, typed).dish
+    dish = _whole(attempt, version, typed)
     before = _line(dish, key)
     after = change(before, dish)
     return _write(attempt, version, dish.changed(key, lambda line: after), _said(before, after), user, typed)
@@ -189,6 +197,19 @@ def retype(attempt: Try, version: int, key: str, text: str, user: User) -> Edit:
         return replace(reread(text, dish.serves, dish.kitchen, names), heading=line.heading)
 
     return change_line(attempt, version, key, change, user, text)
+
+
+@transaction.atomic
+def wave_off(attempt: Try, version: int, key: str, why: str, user: User) -> Edit:
+    """What a step names and nobody adds, with the word of whoever says so. Raises Problem."""
+    dish = _whole(attempt, version, why)
+    line = _line(dish, key)
+    if not line.step:
+        raise Problem("bench.line_gone")
+    if not why.strip():
+        raise Problem("bench.why_waved", words=line.text)
+    waved = (*dish.waved, (line.text, " ".join(why.split())[:200]))
+    return _write(attempt, version, replace(dish, waved=waved), f"{line.text} is not in it: {why}", user, why)
 
 
 @transaction.atomic

@@ -19,6 +19,7 @@ class EditForm(forms.Form):
     line = forms.CharField(required=False, max_length=40)
     amount = forms.CharField(required=False, strip=False)
     text = forms.CharField(required=False, strip=False)
+    why = forms.CharField(required=False, max_length=200)
     serves = forms.CharField(required=False)
     food_id = forms.CharField(required=False)
     state = forms.CharField(required=False)
@@ -26,7 +27,7 @@ class EditForm(forms.Form):
     job = forms.MultipleChoiceField(required=False)
 
     #: What was typed, by verb: shown again when an edit is refused.
-    TYPED = ("amount", "text", "serves", "food_id", "state")
+    TYPED = ("amount", "text", "why", "serves", "food_id", "state")
 
     def clean_version(self):
         typed = self.cleaned_data["version"]

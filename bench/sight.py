@@ -6,16 +6,18 @@ from functools import cached_property
 from nutrition.dish.cooking import kept, methods, treatments
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
-from nutrition.food.names import cook_name
 from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
 from nutrition.food.table import foods
-from nutrition.limits.noted import named_in, noted_words
+from nutrition.food.tags import CONTAINS, TAGS
+from nutrition.limits.avoid import find
+from nutrition.limits.noted import named_in
 from nutrition.limits.plans.common import NotLimited
-from nutrition.reading.unlisted import unlisted
+from nutrition.reading.unlisted import open_additions, whole_dish
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.examine import Sheet, examine
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from nutrition.swaps.balance import check
+from nutrition.swaps.method import beside
 
 DEFAULT_WATCH = "sodium_mg"
 
@@ -83,6 +85,7 @@ class Sight:
     allergies: tuple[str, ...] = ()
     dislikes: tuple[str, ...] = ()
     free: tuple[NotLimited, ...] = ()
+    allergen_list: str = ""
 
     @property
     def other_order(self):
@@ -104,16 +107,7 @@ class Sight:
     @cached_property
     def balance(self):
         """Whether the whole still holds: warnings with a line that mends them."""
-        return check(self.was.lines, self.lines_now, self.was.kind)
-
-    @property
-    def changed(self):
-        """(line as written, what stands there now in a cook's words, or nothing) of swapped and dropped lines."""
-        return [
-            (thread.written, cook_name(thread.now.food_id) if thread.now and thread.now.food_id else "")
-            for thread in self.threads
-            if thread.change in ("swapped", "dropped")
-        ]
+        return check(self.was.listed.lines, self.dish.listed.lines, self.was.kind)
 
     @property
     def not_limited(self):
@@ -164,10 +158,20 @@ class Sight:
         """Keys of lines to check that change nothing here."""
         return {doubt.key for doubt in self.sheet.doubts if not doubt.decides}
 
-    @cached_property
-    def unlisted(self):
-        """What the steps add and no line names, neither as written nor now."""
-        return unlisted(self.dish.steps, [*self.was.lines, *self.dish.lines])
+    @property
+    def added(self):
+        """What only the steps add, of which nobody knows how much: asked about."""
+        return open_additions(self.dish)
+
+    @property
+    def steps(self):
+        """The steps as they are cooked now, beside the same as written."""
+        return beside(self.was.steps, self.dish.steps)
+
+    def holds(self, line):
+        """What a line holds outright, by the list of allergens that counts for this person."""
+        found = find([line], TAGS, self.allergen_list) if line else []
+        return {finding.tag for finding in found if finding.verdict == CONTAINS}
 
     @cached_property
     def noted_allergies(self):
@@ -245,9 +249,9 @@ def look(bench, edit, eater, watch="", attempt=None, order=""):
 
     `order` "share" puts the lines that carry most of the watched nutrient first; else they stand as in the recipe.
     """
-    was, dish = bench.written, edit.dish
+    was, dish = whole_dish(bench.written), edit.dish
     written = analyze(was)
-    is_as_written = (dish.lines, dish.serves) == (was.lines, was.serves)
+    is_as_written = (dish.lines, dish.serves) == (bench.written.lines, bench.written.serves)
     weighed = attempt.weighed_g if attempt else None
     sheet = examine(
         replace(dish, title=bench.recipe.title),
@@ -256,7 +260,7 @@ def look(bench, edit, eater, watch="", attempt=None, order=""):
         notes=attempt.notes if attempt else "",
         cooked_serving_g=weighed / dish.serves if weighed else bench.recipe.serving_grams if is_as_written else None,
     )
-    now, verdicts = sheet.analysis, sheet.verdicts
+    dish, now, verdicts = replace(sheet.dish, title=dish.title), sheet.analysis, sheet.verdicts
     watched = [verdict.gate.nutrient for verdict in verdicts]
     if watch not in BY_KEY:
         shut = next((v.gate.nutrient for v in verdicts if v.state == SHUT), None)
@@ -273,8 +277,9 @@ def look(bench, edit, eater, watch="", attempt=None, order=""):
         written=written,
         was=was,
         dish=dish,
-        allergies=noted_words(bench.person.allergies),
-        dislikes=noted_words(bench.person.dislikes),
+        allergies=eater.noted,
+        dislikes=eater.disliked,
+        allergen_list=eater.allergen_list,
         free=tuple(each for _, each in eater.not_limited()),
     )
 

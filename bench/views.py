@@ -165,7 +165,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
 
 def _offers(bench_, edit_, regimen, sight, chosen):
     """What could take over the chosen line; None when no line is open."""
-    if not chosen or not chosen.now:
+    if not chosen or not chosen.now or chosen.now.step:
         return None
     return offers_for(workbench_of(bench_, edit_.dish, regimen.eater), chosen.position)
 
@@ -236,6 +236,8 @@ def _carry_out(form, attempt, user):
         actions.take_offer(attempt, version, key, form.value("offer"), workbench, user)
     elif act == "retype":
         actions.retype(attempt, version, key, form.value("text"), user)
+    elif act == "wave_off":
+        actions.wave_off(attempt, version, key, form.value("why"), user)
     elif act == "drop":
         actions.drop(attempt, version, key, user)
     elif act == "put_back":

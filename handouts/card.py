@@ -12,11 +12,10 @@ from nutrition.dish.naming import name_of
 from nutrition.food.measures import household_measure
 from nutrition.food.nutrients import BY_KEY, INDEX
 from nutrition.food.table import foods
-from nutrition.food.tags import ALLERGENS, CONTAINS, TAGS
+from nutrition.food.tags import ALLERGENS, TAGS
 from nutrition.giving.ceilings import TOLERATED, Ceiling, ceilings
 from nutrition.giving.reading_level import grade
 from nutrition.giving.shopping import Shopping, Wanted, shopping
-from nutrition.swaps.method import steps_now
 from people.day import open_conflicts
 from people.regimen import Regimen, regimen_of
 from ui import rails
@@ -262,7 +261,7 @@ class Card:
 
     @cached_property
     def grade(self):
-        texts = [each.proposed or each.text for each in self.steps] + self.advice
+        texts = [each.now for each in self.steps] + self.advice
         return grade(" ".join([*texts, *(f"{what}. {why}." for what, why in self.changes)]))
 
     @cached_property
@@ -306,7 +305,7 @@ def build(attempt, ready=None):
         sight=sight,
         ready=ready,
         lines=[_line(thread) for thread in sight.threads if thread.now],
-        steps=steps_now(sight.dish.steps, sight.changed),
+        steps=sight.steps,
         changes=_changes(sight),
         ceilings=limits,
         has_margin=bool(margin),

@@ -177,6 +177,22 @@ def _noted(card, ready, rows):
     )
 
 
+def _steps(card, ready, rows):
+    """What a step names and no line lists: a dish with something unknown in it does not go out."""
+    dish = card.sight.dish
+    kept_out = {
+        at for item in card.sheet.avoided if item.finding for at in (*item.finding.lines, *item.finding.also_check)
+    }
+    open_ = [line for at, line in enumerate(dish.lines) if line.step and (not line.is_weighed or at in kept_out)]
+    if open_:
+        named = "; ".join(f"step {line.step} adds {line.text}" for line in open_)
+        return (
+            BLOCKED,
+            f"{named[:1].upper()}{named[1:]}, and no line lists it. Say on the bench how much, or that it is not in it.",
+        )
+    return DONE, "Every food the steps name stands in a line."
+
+
 def _claims(card, ready, rows):
     claims = card.sheet.claims
     false = [claim for claim in claims if claim.holds is not True]
@@ -253,6 +269,7 @@ def _targets(card, ready, rows):
 CHECKS = (
     ("cooked", "Cooked and weighed, or as planned", _as_cooked),
     ("lines", "Every line is settled", _lines),
+    ("steps", "The steps name nothing else", _steps),
     ("gates", "Gates open", _gates),
     ("noted", "Nothing noted as an allergy is named", _noted),
     ("claims", "What it promises is true", _claims),

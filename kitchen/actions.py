@@ -11,19 +11,17 @@ from django.utils import timezone
 from accounts.models import User
 from bench.actions import standing_edit, start_version
 from bench.models import Try
-from bench.sight import look
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.dish.naming import name_of
 from nutrition.food.names import cook_name
-from nutrition.limits.eater import Eater
 from nutrition.notes import Problem
 from nutrition.reading.steps import MOST_TIMER_S, duration
 from nutrition.stove import cooked
 from nutrition.stove.cooked import Tap as CoreTap
 from nutrition.stove.cooked import as_cooked, checked
 from nutrition.stove.spending import SPENDABLES
-from nutrition.swaps.method import steps_now
+from nutrition.swaps.method import told
 from records.log import record
 from ui.guard import hold
 from ui.templatetags.ui import grams as grams_words
@@ -41,9 +39,7 @@ def begin(attempt: Try, user: User) -> Cook:
     if under_way:
         return under_way
     edit = standing_edit(attempt)
-    sight = look(attempt.bench, edit, Eater(), attempt=attempt)
-    texts = [each.proposed or each.text for each in steps_now(edit.dish.steps, sight.changed)]
-    cook = Cook(attempt=attempt, plan=replace(edit.dish, steps=tuple(texts)), started_by=user)
+    cook = Cook(attempt=attempt, plan=edit.dish, started_by=user)
     cook.save()
     record("cook.begun", attempt.bench.person_id, by=user)
     return cook
@@ -195,8 +191,8 @@ def finish(
     _still_cooking(cook)
     for key, grams in (spent or {}).items():
         _settle_spending(cook, key, grams, user)
-    # The steps as written: the words for what was swapped are made anew wherever they are shown.
-    dish = replace(pot_of(cook), serves=serves, steps=standing_edit(cook.attempt).dish.steps)
+    # What was put in place of something at the stove is told in the steps as the try is told in them.
+    dish = told(cook.attempt.bench.written, replace(pot_of(cook), serves=serves)).listed
     if not dish.lines:
         raise Problem("kitchen.nothing_cooked")
     cook.cooked_g, cook.serves_cooked = cooked_g, serves

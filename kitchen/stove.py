@@ -8,6 +8,7 @@ from nutrition.dish.naming import name_first, name_of
 from nutrition.food.measures import household_measure
 from nutrition.food.table import foods
 from nutrition.reading.steps import CookStep, course_of
+from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.examine import examine
 from nutrition.sheet.safety import safety_of
@@ -177,7 +178,8 @@ class Stove:
 
 def course_of_cook(cook):
     """The steps of a cook, with what each takes in hand."""
-    return course_of(cook.plan.steps, cook.plan.lines, [name_of(line) for line in cook.plan.lines])
+    plan = whole_dish(cook.plan)
+    return course_of(plan.steps, plan.lines, [name_of(line) for line in plan.lines])
 
 
 def _steps_of(course, line):
@@ -211,7 +213,7 @@ def _still_to_come(counted):
 
 def look_at(cook, number=None, line=""):
     """Cook mode at a step."""
-    taps, plan = list(cook.taps.filter(taken_back_at=None)), cook.plan
+    taps, plan = list(cook.taps.filter(taken_back_at=None)), whole_dish(cook.plan)
     core_taps = [tap.as_tap() for tap in taps]
     pot, course = as_cooked(plan, core_taps), course_of_cook(cook)
     number = min(max(cook.at_step if number is None else number, 0), len(course.steps))

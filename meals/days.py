@@ -13,20 +13,20 @@ from accounts.prepared import prepared
 from nutrition.food.nutrients import INDEX
 from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.noted import name_in, noted_words
+from nutrition.limits.noted import name_in
 from nutrition.limits.roles import ROLES, WHOLE, guess_role
 from nutrition.meals.day import Day, day_of
 from nutrition.meals.leftovers import Batch, Use, batch_of
-from nutrition.meals.library import brings, fits, guest_of_day
+from nutrition.meals.library import TO_LOOK_AT, brings, fits, guest_of_day
 from nutrition.meals.portions import Portion
 from nutrition.meals.snacks import Snack, snacks_for
 from nutrition.meals.suits import is_enough, meals_for
 from nutrition.meals.table import Crossing, Place, lay
 from nutrition.meals.table import Seat as CoreSeat
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, state_of
+from nutrition.sheet.verdicts import SHUT, STATES, UNSURE, Verdict, state_of, worst
 from people.models import Person
 from people.regimen import Regimen
-from recipes.library import library
+from recipes.library import STATE_OF, library
 
 from .models import Occasion, OnTable, Seat
 from .sight import Loaded, Row, core_seat, load, portion_of, portion_words
@@ -37,8 +37,6 @@ WEEK = 7
 LOOK_BACK = 30
 #: The meals at which one thing is the meal, and others stand beside it.
 MAIN_DISHES = ("lunch", "dinner")
-#: Codes of what a dish takes of a meal.
-BY_NUMBERS = ("takes", "serving")
 
 
 @dataclass(frozen=True)
@@ -66,7 +64,7 @@ class Eaten:
     @property
     def state(self) -> str:
         """Whether they may have it at all: what it takes of a meal is a habit here, and the day tells of numbers."""
-        return OPEN if self.crossing.why.name in BY_NUMBERS or not self.crossing.why else self.crossing.state
+        return self.crossing.may_have
 
 
 @dataclass(frozen=True)
@@ -87,8 +85,7 @@ class Sitting:
     @property
     def state(self) -> str:
         """By what is kept out, and by limits that are of each meal and no share of the day."""
-        states = {each.state for each in self.eaten} | {verdict.state for verdict in self.limits}
-        return SHUT if SHUT in states else UNSURE if UNSURE in states else OPEN
+        return worst([*(each.state for each in self.eaten), *(verdict.state for verdict in self.limits)])
 
 
 @dataclass(frozen=True)
@@ -117,9 +114,7 @@ class DaySight:
 
     @cached_property
     def snacks(self) -> list[Snack]:
-        person = self.regimen.person
-        never = (*noted_words(person.allergies), *noted_words(person.dislikes))  # type: ignore[attr-defined]
-        return snacks_for(self.day, never)
+        return snacks_for(self.day)
 
     @property
     def strips(self) -> list[tuple[Verdict, list[tuple[str, float]]]]:
@@ -217,13 +212,12 @@ class Fitting:
 def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting], int]:
     """(dishes of the library one serving of which stays within what the day leaves, at a meal they suit, those first that bring most of
     what is still to come, and nothing they noted or will not eat; how many are not worked out yet)."""
-    person = sight.regimen.person
-    never = (*noted_words(person.allergies), *noted_words(person.dislikes))  # type: ignore[attr-defined]
+    never = sight.regimen.eater.never
     there = library(meal, with_names=bool(never))
-    states = fits(there.shelf, [guest_of_day(sight.day, meal, never)], meal)[:, 0]
+    states = fits(there.shelf, [guest_of_day(sight.day, meal)], meal)[:, 0]
     brought = brings(there.shelf, sight.day)
     found = []
-    for at in np.flatnonzero(states >= 0):
+    for at in np.flatnonzero(states >= TO_LOOK_AT):
         title, kind = there.titles[at], there.kinds[at]
         if never and name_in(never, there.shelf.names[at]):
             continue
@@ -233,8 +227,8 @@ def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting
         energy, protein = (float(there.shelf.spread[at, 1, INDEX[key]]) for key in ("energy_kcal", "protein_g"))
         is_part = meal in MAIN_DISHES and not is_enough(energy, protein)
         label = ROLES["side" if role == WHOLE else role].label if is_part else ""
-        found.append(Fitting(there.pks[at], title, OPEN if states[at] == 1 else UNSURE, label, float(brought[at])))
-    found.sort(key=lambda each: (bool(each.role), each.state != OPEN, -each.brings, each.title))
+        found.append(Fitting(there.pks[at], title, STATE_OF[int(states[at])], label, float(brought[at])))
+    found.sort(key=lambda each: (bool(each.role), STATES.index(each.state), -each.brings, each.title))
     return found[:most], there.missing
 
 
@@ -272,7 +266,7 @@ def _sitting(meal: str, occasions: tuple[Occasion, ...], person: Person, regimen
         portions += seat.portions
         helpings = [loaded.helpings.get((own.pk, row.row.pk)) for row in here]
         words += [helping.words if helping and helping.words else "1" for helping in helpings]
-    whole = CoreSeat(str(person), regimen.eater, tuple(portions), seat.noted, seat.disliked, without)
+    whole = CoreSeat(str(person), regimen.eater, tuple(portions), without=without)
     [place] = lay([row.served for row in rows], [whole], meal).places
     eaten = (Eaten(row, said, crossing) for row, said, crossing in zip(rows, words, place.crossings, strict=True))
     return Sitting(meal, occasions, tuple(each for each in eaten if each.crossing.portion), place)

@@ -11,13 +11,13 @@ from kitchen.models import Tasting
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import TAGS
 from nutrition.food.units import kitchen_number
-from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
 from nutrition.meals.oven import hands_on
 from nutrition.meals.planned import Asked, Candidate, Diner, Fixed
 from nutrition.meals.planner import plan
 from nutrition.meals.suits import is_a_meal, meals_for
 from nutrition.meals.table import Served
+from nutrition.sheet.cautions import text_of
 from people.models import Person
 from recipes.models import Recipe
 
@@ -128,10 +128,7 @@ def asked_for(person, monday, *, is_household, with_snack, not_again=()):
         for meal, sitting in day.sittings.items()
         if sitting.eaten
     ]
-    diners = [
-        Diner(str(each), week.regimen.eater, (*noted_words(each.allergies), *noted_words(each.dislikes)))
-        for each, week in zip(people, weeks, strict=True)
-    ]
+    diners = [Diner(str(each), week.regimen.eater) for each, week in zip(people, weeks, strict=True)]
     return Asked(
         diners,
         candidates_for(people, any("low-protein" in week.regimen.eater.plans for week in weeks)),
@@ -160,7 +157,7 @@ def found_for(person, monday, **wish):
                 "day": each.day, "meal": each.meal, "person": people[each.diner].pk, "name": str(people[each.diner]), "key": each.key,
                 "title": titles[each.key], "servings": each.servings,
                 "beside": [{"food": food.one, "count": count, "words": str(food.counted(count))} for food, count in each.beside],
-                "check": [TAGS[tag].lower() for tag in each.by_label],
+                "check": [TAGS[tag].lower() for tag in each.by_label], "mind": [text_of(key) for key in each.minds],
             }
             for each in found.choices
         ],
@@ -202,9 +199,9 @@ def _told(choice, are_several):
     """ "1¼ for Ines, 2 slices of bread (60 g)"."""
     whose = f" for {choice['name']}" if are_several else ""
     check = [f"check the label: {' and '.join(choice['check'])}"] if choice["check"] else []
-    return ", ".join(
-        [f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"]), *check]
-    )
+    told = [f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"]), *check]
+    # Plans found before reminders were kept with them have none.
+    return ", ".join(told) + "".join(f"; mind: {words}" for words in choice.get("mind", ()))
 
 
 def _stuck_words(stuck, monday: date):

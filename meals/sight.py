@@ -15,7 +15,6 @@ from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.units import kitchen_number
 from nutrition.limits.eater import Eater
-from nutrition.limits.noted import noted_words
 from nutrition.limits.plans import PLANS, Facts, missing_for, targets_for
 from nutrition.limits.roles import ROLES
 from nutrition.meals.contact import Contact, contacts
@@ -27,7 +26,7 @@ from nutrition.meals.splitting import PotLine, Split, all_parts, pot_lines, step
 from nutrition.meals.table import NOT_EATEN, Crossing, Place, Served, Table, lay
 from nutrition.meals.table import Seat as CoreSeat
 from nutrition.notes import Problem
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
+from nutrition.sheet.verdicts import OPEN, SHUT, THROUGH, UNSURE, Verdict
 from people.regimen import Regimen, regimens
 from recipes.models import RecipeLine
 
@@ -212,7 +211,7 @@ class TableSight:
         seats = [column.seat.pk for column in self.columns]
         if self.asked_for in seats or not seats:
             return self.asked_for
-        return next((column.seat.pk for column in self.columns if column.place.state != OPEN), seats[0])
+        return next((column.seat.pk for column in self.columns if column.place.state not in THROUGH), seats[0])
 
     def cells(self, at: int) -> list[Cell]:
         """Of one dish, a cell an eater."""
@@ -248,7 +247,7 @@ class TableSight:
 
     @property
     def through(self) -> int:
-        return sum(column.place.state == OPEN for column in self.columns)
+        return sum(column.place.state in THROUGH for column in self.columns)
 
     @property
     def shut_by_numbers(self) -> int:
@@ -440,11 +439,7 @@ def core_seat(
         if helping and helping.without:
             lines = row.served.dish.lines
             without[at] = frozenset(position for position, line in enumerate(lines) if line.key in helping.without)
-    person = seat.person
-    noted, disliked = (noted_words(text) for text in ((person.allergies, person.dislikes) if person else ("", "")))
-    return CoreSeat(
-        str(seat), eater, tuple(portions), noted, disliked, {at: each for at, each in without.items() if each}
-    )
+    return CoreSeat(str(seat), eater, tuple(portions), without={at: each for at, each in without.items() if each})
 
 
 def portion_words(words: str) -> str:
@@ -481,8 +476,7 @@ def _column(seat: Seat, place: Place, regimen: Regimen | None) -> Column:
 
 def guests_of(sight: TableSight) -> list[Guest]:
     """Everybody at a table, as the library is asked for them."""
-    seats = [column.place.seat for column in sight.columns]
-    return [Guest(seat.eater, (*seat.noted, *seat.disliked)) for seat in seats]
+    return [Guest(column.place.seat.eater) for column in sight.columns]
 
 
 def coming(queryset: Any) -> Any:

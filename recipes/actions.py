@@ -15,6 +15,7 @@ from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.reading.found import RecipeText, bounded
 from nutrition.reading.lines import clean, is_heading
 from nutrition.reading.recipe import read_as_found, read_line, words_of_food
+from nutrition.reading.unlisted import whole_dish
 from pantry.models import aliases, remember
 from records.log import record
 from ui.guard import Stale, hold
@@ -53,6 +54,19 @@ def bring_in(source: RecipeText, source_text: str, user: User) -> Recipe:
 
 
 @transaction.atomic
+def wave_off(recipe: Recipe, words: str, why: str) -> None:
+    """What a step names and nobody adds, with the word of whoever says so. Raises Problem for nothing a step adds, or no word."""
+    hold(recipe)
+    if words not in {line.text for line in whole_dish(recipe.dish).added}:
+        raise Problem("recipes.not_added", words=words[:60])
+    if not why.strip():
+        raise Problem("recipes.why_waved", words=words[:60])
+    recipe.waved = [*recipe.waved, [words, " ".join(why.split())[:200]]]
+    recipe.save(update_fields=["waved"])
+    recipe.touch()
+
+
+@transaction.atomic
 def take_away(recipe: Recipe) -> None:
     """A recipe nobody uses leaves the library. Raises Problem naming what it is used for."""
     if recipe.used_in.exists():
@@ -85,7 +99,18 @@ def duplicate(recipe: Recipe, user: User) -> Recipe:
     rows = list(recipe.lines.all())
     steps = recipe.all_steps
     title = f"{recipe.title[: LONGEST_TITLE - 7]} (copy)"
-    copied = ("serves", "serving_grams", "kitchen", "kind", "notes", "source_text", "is_read", "tags", "folder")
+    copied = (
+        "serves",
+        "serving_grams",
+        "kitchen",
+        "kind",
+        "notes",
+        "source_text",
+        "is_read",
+        "tags",
+        "folder",
+        "waved",
+    )
     new = Recipe(title=title, steps=steps, created_by=user, **{name: getattr(recipe, name) for name in copied})
     new.save()
     RecipeLine.objects.bulk_create(

@@ -76,6 +76,14 @@ class LineForm(forms.Form):
         self.version = whole(data.get("version"), -1) if data.get("version") else None
 
 
+class WavedForm(forms.Form):
+    """What a step names and nobody adds, and a word why."""
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.words, self.why = data.get("added", "")[:500], data.get("why", "")[:200]
+
+
 class PartForm(forms.Form):
     """Which recipe goes in as a part, and how much of it; `act` "out" takes one out again."""
 

@@ -7,11 +7,22 @@ from django.db.models import Exists, F, OuterRef
 from accounts.models import Practice
 from accounts.permissions import may
 from accounts.scope import current_practice_id
-from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import guess_role
-from nutrition.meals.library import SHAPE, Guest, Held, Shelf, fits, for_everybody, held, packed, shelf, unpacked
+from nutrition.meals.library import (
+    SAID,
+    SHAPE,
+    TO_LOOK_AT,
+    Guest,
+    Held,
+    Shelf,
+    fits,
+    for_everybody,
+    held,
+    packed,
+    shelf,
+    unpacked,
+)
 from nutrition.meals.oven import hands_on
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
 from people.regimen import regimen_of, regimens
 from records.acting import acting
 
@@ -19,6 +30,8 @@ from .models import Recipe, RecipeLine, Worked
 
 #: Changes whenever the words of what is kept are put together otherwise.
 WORDS = "each-once"
+#: What `fits` says -> the state of a gate.
+STATE_OF = {said: state for state, said in SAID.items()}
 #: So many recipes are worked out anew while somebody waits; the rest the next time.
 AT_ONCE = 150
 
@@ -54,6 +67,8 @@ def _worked(recipe, stamp):
         spread=packed(found.spread),
         contains=list(found.contains),
         check_label=list(found.check),
+        us_only=list(found.us_only),
+        minds=list(found.minds),
         names=list(found.names),
         words=" ".join(dict.fromkeys(" ".join((recipe.title, *found.names)).lower().split())),
         role=guess_role(dish.kind, dish.title, "dinner"),
@@ -61,7 +76,7 @@ def _worked(recipe, stamp):
     )
 
 
-_KEPT = ("of", "stamp", "spread", "contains", "check_label", "names", "words", "role", "minutes")
+_KEPT = ("of", "stamp", "spread", "contains", "check_label", "us_only", "minds", "names", "words", "role", "minutes")
 
 
 def work_out_some():
@@ -94,24 +109,34 @@ def library(meal="dinner", with_names=True, only=None):
     )
     if only is not None:
         there, unkept = there.filter(recipe__in=only), [each for each in unkept if each.recipe_id in only]
-    columns = ["recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label"]
+    columns = ["recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label", "us_only", "minds"]
     rows = list(there.values_list(*columns, *(["names"] if with_names else [])))
     rows += [
-        (each.recipe_id, each.recipe.title, each.recipe.kind, each.spread, each.contains, each.check_label, each.names)
+        (
+            each.recipe_id,
+            each.recipe.title,
+            each.recipe.kind,
+            *(getattr(each, name) for name in (*columns[3:], "names")),
+        )
         for each in unkept
         if each.recipe.put_away_at is None
     ]
     spreads = unpacked(bytes(row[3]) for row in rows)
-    dishes = [Held(spread, *map(tuple, row[4:7])) for row, spread in zip(rows, spreads, strict=True)]
+    dishes = [_held(spread, row) for row, spread in zip(rows, spreads, strict=True)]
     roles = [guess_role(kind, title, meal) for _, title, kind, *_ in rows]
     pks, titles, kinds = ([row[at] for row in rows] for at in range(3))
     return Library(pks, titles, kinds, shelf(dishes, roles), left)
 
 
+def _held(spread, row):
+    """A row of the database, as the core has it; names stand last where they were asked for."""
+    contains, check, us_only, minds, *names = map(tuple, row[4:9])
+    return Held(spread, contains, check, names[0] if names else (), us_only, minds)
+
+
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """How a dish stands to everybody asked for: the worst state of all, 1 through, 0 somebody must look, -1 not; for how many it is
-    through; of how many."""
+    """How a dish stands to everybody asked for: the worst state of all, as `fits` says it; for how many it is through; of how many."""
 
     state: int
     through: int
@@ -120,7 +145,7 @@ class Fit:
     @property
     def gate(self):
         """The state of its gate."""
-        return {1: OPEN, 0: UNSURE, -1: SHUT}[self.state]
+        return STATE_OF[self.state]
 
     @property
     def order(self):
@@ -130,24 +155,18 @@ class Fit:
 
 def fitting(guests: list[Guest], meal: str, only: set[int] | None = None) -> tuple[dict[int, Fit], int]:
     """(recipe -> how it stands; how many recipes are not worked out yet). `only`: of these recipes."""
-    found = library(meal, with_names=any(guest.never for guest in guests), only=only)
+    found = library(meal, with_names=any(guest.eater.never for guest in guests), only=only)
     each = fits(found.shelf, guests, meal)
-    through = (each == 1).sum(axis=1)
+    through = (each > TO_LOOK_AT).sum(axis=1)
     rows = zip(found.pks, for_everybody(each), through, strict=True)
     return {pk: Fit(int(worst), int(count), len(guests)) for pk, worst, count in rows}, found.missing
 
 
-def _guest(regimen):
-    """Whoever a regimen is of, as one a dish is to fit."""
-    person = regimen.person
-    return Guest(regimen.eater, (*noted_words(person.allergies), *noted_words(person.dislikes)))
-
-
 def fits_person(person, meal="dinner", only=None):
     """As `fitting`, of one serving for one person."""
-    return fitting([_guest(regimen_of(person))], meal, only)
+    return fitting([Guest(regimen_of(person).eater)], meal, only)
 
 
 def fits_people(people, meal="dinner"):
     """As `fitting`, of one serving for each of several (a queryset)."""
-    return fitting([_guest(each) for each in regimens(people)], meal)
+    return fitting([Guest(each.eater) for each in regimens(people)], meal)

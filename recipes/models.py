@@ -38,6 +38,8 @@ class Recipe(PracticeRow):
     steps = models.JSONField(default=list)
     part_steps = models.JSONField(default=list, blank=True)
     notes = models.JSONField(default=list)
+    #: What its steps name and nobody adds, with the word of whoever said so: [words, why].
+    waved = models.JSONField(default=list, blank=True)
     source_text = models.TextField(blank=True)
     is_read = models.BooleanField(default=False)
     tags = models.JSONField(default=list, blank=True)
@@ -83,7 +85,8 @@ class Recipe(PracticeRow):
     def dish_of(self, rows):
         """... with its lines, where these have been read already."""
         lines, steps = tuple(row.line for row in rows), tuple(self.all_steps)
-        return Dish(self.title, self.serves, lines, steps, self.kitchen, self.kind, tuple(self.notes))
+        waved = tuple((words, why) for words, why in self.waved)
+        return Dish(self.title, self.serves, lines, steps, self.kitchen, self.kind, tuple(self.notes), waved)
 
     @property
     def all_steps(self):
@@ -209,6 +212,8 @@ class Worked(PracticeRow):
     spread = models.BinaryField()
     contains = models.JSONField(default=list)
     check_label = models.JSONField(default=list)
+    us_only = models.JSONField(default=list)
+    minds = models.JSONField(default=list)
     names = models.JSONField(default=list)
     #: For searching: the words of its title and foods; what part of a dinner it is as a rule; minutes of hands.
     words = models.TextField(blank=True)

@@ -17,18 +17,17 @@ from nutrition.food.table import foods
 from nutrition.limits.roles import ROLES
 from nutrition.notes import Problem
 from nutrition.reading.edits import foods_to_choose
-from nutrition.reading.unlisted import unlisted
+from nutrition.reading.unlisted import open_additions, whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.as_food import printed_of
 from nutrition.sheet.doubts import weight_of_doubts
 from people.models import Person
 from ui import lately
 from ui.numbers import first_error
-from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
-from .forms import AwayForm, BringForm, FactsForm, LineForm, PartForm, SearchForm, ShelfForm, WordsForm
+from .forms import AwayForm, BringForm, FactsForm, LineForm, PartForm, SearchForm, ShelfForm, WavedForm, WordsForm
 from .library import fits_people, fits_person
 from .models import PartUse, Recipe, RecipeLine, named_in
 from .search import DECIDED, ORDERS, searched
@@ -83,7 +82,7 @@ def _for_whom(form):
     people = list(Person.objects.there())
     homes = {each.household: f"home-{each.pk}" for each in reversed(people) if each.household}
     context = {"people": people, "households": sorted(homes.items())}
-    is_home, number = form.fits.startswith("home-"), whole(form.fits.removeprefix("home-"))
+    is_home, number = form.fits.startswith("home-"), whole_dish(form.fits.removeprefix("home-"))
     one = next((each for each in people if each.pk == number), None)
     if one is None or (is_home and not one.household):
         return context, None
@@ -115,7 +114,7 @@ def _nearest(states):
 def options(request):
     """Recipes of the library as options of a select, by the words typed (htmx). `not`: one that is left out."""
     words = request.GET.get("q", "").strip()[:80]
-    found = Recipe.objects.filter(is_read=True, title__icontains=words).exclude(pk=whole(request.GET.get("not")))
+    found = Recipe.objects.filter(is_read=True, title__icontains=words).exclude(pk=whole_dish(request.GET.get("not")))
     return render(request, "ui/options.html", {"rows": found.only("title")[:IN_A_SELECT]})
 
 
@@ -162,7 +161,7 @@ def _reading(request, recipe, **context):
         ),
         "settled": [row for row in rows if row.is_settled],
         "count": len(rows),
-        "unlisted": unlisted(recipe.all_steps, [row.as_read for row in rows]),
+        "added": open_additions(whole_dish(recipe.dish_of(rows))),
         "kinds": KINDS,
     } | context
     return render(request, "recipes/reading.html", context, status=422 if context.get("problem") else 200)
@@ -199,6 +198,18 @@ def rewrite(request, pk):
     except Problem as problem:
         return _reading(request, recipe, problem=str(problem), typed_words=said)
     messages.success(request, "Read anew. Lines whose words stayed kept what was accepted of them.")
+    return redirect("recipes:reading", pk)
+
+
+@allowed("recipes.change")
+@require_POST
+def wave_off(request, pk):
+    """What a step names and nobody adds, with a word why."""
+    recipe, form = get_object_or_404(Recipe, pk=pk), WavedForm(request.POST)
+    try:
+        actions.wave_off(recipe, form.words, form.why)
+    except Problem as problem:
+        return _reading(request, recipe, problem=str(problem), waved=form)
     return redirect("recipes:reading", pk)
 
 

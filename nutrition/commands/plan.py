@@ -66,7 +66,7 @@ def run(args: argparse.Namespace) -> None:
         )
     if not 1 <= args.days <= 14:
         raise Refused(f"--days {args.days}: 1 to 14 are expected")
-    diners = [Diner(seat.name, seat.eater, (*seat.noted, *seat.disliked)) for seat in seats_of(args, [])]
+    diners = [Diner(seat.name, seat.eater) for seat in seats_of(args, [])]
     found = plan(Asked(diners, candidates, args.days, meals, shared=frozenset(args.shared)))
     result = {
         "solved": not found.stuck,

@@ -38,6 +38,16 @@ class Dish:
     def with_lines(self, lines: Iterable[Line]) -> "Dish":
         return replace(self, lines=tuple(lines))
 
+    @property
+    def listed(self) -> "Dish":
+        """The dish as its recipe lists it: without what only its steps add."""
+        return self.with_lines(line for line in self.lines if not line.step) if self.added else self
+
+    @property
+    def added(self) -> tuple[Line, ...]:
+        """What only its steps add, of a whole dish (reading/unlisted.py)."""
+        return tuple(line for line in self.lines if line.step)
+
     def position(self, key: str) -> int | None:
         """Where the line of a key stands, from 0."""
         return next((i for i, line in enumerate(self.lines) if line.key == key), None)

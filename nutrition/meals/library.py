@@ -20,7 +20,7 @@ from nutrition.limits.noted import name_in, names_called
 from nutrition.limits.plans import avoids_of
 from nutrition.limits.roles import ROLES
 from nutrition.meals.day import Day
-from nutrition.reading.unlisted import whole
+from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.cautions import concerning, hidden_by, keys, shown_keys
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, fit_many
@@ -48,7 +48,7 @@ class Held:
 
 def held(dish: Dish) -> Held:
     """Raises Problem when nobody said how many it serves."""
-    dish = whole(dish)
+    dish = whole_dish(dish)
     analysis = analyze(dish)
     spread = np.array([analysis.at_least, analysis.amounts, analysis.at_most], dtype=np.float32)
     found = find(dish.lines, COLUMNS)

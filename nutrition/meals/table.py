@@ -11,7 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from nutrition.dish.cooking import cooked_weight
-from nutrition.dish.dish import Dish
+from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX
 from nutrition.food.tags import TAGS
@@ -24,7 +24,7 @@ from nutrition.limits.roles import WHOLE
 from nutrition.meals.portions import Measured, Portion
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.recipe import read_line
-from nutrition.reading.unlisted import whole, without
+from nutrition.reading.unlisted import whole_dish, without
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.judge import KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Finding, findings_of
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, Verdict, state_of, worst
@@ -48,8 +48,8 @@ class Served:
     is_plain: bool = False
 
     def __post_init__(self) -> None:
-        """What its steps add is on the table too, whoever puts it there."""
-        object.__setattr__(self, "dish", whole(self.dish))
+        """What its steps add is on the table too, whoever puts it there; every line has a key, so that a change of it can be told."""
+        object.__setattr__(self, "dish", whole_dish(self.dish.with_lines(keyed(self.dish.lines))))
 
     @cached_property
     def analysis(self) -> Analysis:

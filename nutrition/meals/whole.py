@@ -17,6 +17,7 @@ from nutrition.meals.portions import Portion
 from nutrition.meals.table import Place, Seat, Served, Table, lay
 from nutrition.meals.together import ways_for_all
 from nutrition.sheet.verdicts import SHUT, THROUGH
+from nutrition.swaps.method import told
 from nutrition.swaps.way_through import Way
 from nutrition.swaps.wish import Wish
 
@@ -119,9 +120,9 @@ def _with(table: Table, best: WholeWay, dish: int, way: Way) -> WholeWay:
 
 
 def _put(dishes: Sequence[Served], dish: int, lines: Sequence[Line]) -> tuple[Served, ...]:
-    """The dishes, one of them of these lines."""
+    """The dishes, one of them of these lines, and its steps as they are cooked then."""
     served = dishes[dish]
-    return (*dishes[:dish], replace(served, dish=served.dish.with_lines(lines)), *dishes[dish + 1 :])
+    return (*dishes[:dish], replace(served, dish=told(served.dish, served.dish.with_lines(lines))), *dishes[dish + 1 :])
 
 
 def _settled(table: Table, dishes: Sequence[Served], changed: Mapping[int, Way]) -> WholeWay:

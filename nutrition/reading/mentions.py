@@ -43,7 +43,7 @@ MADE_OF = frozenset(
 )
 
 #: What is drawn from a food and leaves it behind: never called by its name alone.
-_DRAWN_FROM = frozenset("stock broth cube oil milk drink syrup vinegar".split())
+_DRAWN_FROM = frozenset(["stock", "broth", "cube", "oil", "milk", "drink", "syrup", "vinegar"])
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,8 +91,19 @@ class Called:
     row: int
 
 
+def called_in(lines: Iterable[Line]) -> tuple[Called, ...]:
+    """Everything steps may speak of: the lines, and what stands no more and has a line in its place ("melt the butter")."""
+    return tuple(each for line in lines for each in (called(line), *_stood_before(line)))
+
+
+def _stood_before(line: Line) -> tuple[Called, ...]:
+    if line.why.code != "swaps.in_place_of":
+        return ()
+    return (_called(str(line.why.value("line")), line.heading, _NO_FOOD),)
+
+
 def called(line: Line) -> Called:
-    """... and how it was read once, for as long as the foods in use stay."""
+    """One line, as steps may speak of it."""
     text, food_id = line.text if line.words_hold else "", line.food_id or ""
     return _called(text, line.heading, _of_food(food_id) if foods().has_id(food_id) else _NO_FOOD)
 

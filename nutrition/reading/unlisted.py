@@ -20,7 +20,7 @@ from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
 from nutrition.reading.lines import clean
 from nutrition.reading.matching import matcher
-from nutrition.reading.mentions import Called, called, core_of, groups, is_meant, tags_named
+from nutrition.reading.mentions import Called, called_in, core_of, groups, is_meant, tags_named
 from nutrition.reading.recipe import read_line
 from nutrition.tables import read_table, words_of
 
@@ -59,7 +59,7 @@ def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...
     [(2, 'flaked almond', ('tree_nut',))]
     """
     own = [line for line in lines if not line.step]
-    return _unlisted(tuple(steps), tuple(called(line) for line in own), _headings(own))
+    return _unlisted(tuple(steps), called_in(own), _headings(own))
 
 
 def _headings(lines: Sequence[Line]) -> frozenset[str]:
@@ -199,13 +199,13 @@ def _tags_of(name: str) -> set[str]:
     return {hit.tag for hit in hits} & ALLERGENS.keys()
 
 
-def whole(dish: Dish) -> Dish:
+def whole_dish(dish: Dish) -> Dish:
     """The dish with what its steps add: behind its lines, one for each, of which the weight is vague or not known. What was waved off
     is not in it. Of a whole dish the same dish.
 
     >>> from nutrition.reading.recipe import read_line
     >>> soup = Dish("Soup", 4, (read_line("500 g carrots"),), ("Simmer.", "Stir in some butter."))
-    >>> [(line.text, line.step, line.weight) for line in whole(whole(soup)).lines[1:]]
+    >>> [(line.text, line.step, line.weight) for line in whole_dish(whole_dish(soup)).lines[1:]]
     [('butter', 2, None)]
     """
     if not dish.steps:
@@ -226,13 +226,22 @@ def _whole(dish: Dish) -> Dish:
     return dish if lines == dish.lines else dish.with_lines(lines)
 
 
+def open_additions(dish: Dish) -> tuple[Line, ...]:
+    """What a whole dish's steps add of which nobody knows how much: what is to be asked."""
+    return tuple(line for line in dish.added if not line.is_weighed)
+
+
 def without(dish: Dish, lines: Sequence[Line], why: str) -> Dish:
     """The dish with these lines left of it. What its steps then name of the ones that are gone is not added by them: somebody left it
     out, and said so."""
     left = dish.with_lines(lines)
-    there = {line.text for line in dish.lines if line.step} | {line.text for line in whole(dish).lines if line.step}
+    there = {line.text for line in dish.lines if line.step} | {
+        line.text for line in whole_dish(dish).lines if line.step
+    }
     kept = {line.text for line in lines if line.step}
-    gone = [line.text for line in whole(left).lines if line.step and (line.text not in there or line.text not in kept)]
+    gone = [
+        line.text for line in whole_dish(left).lines if line.step and (line.text not in there or line.text not in kept)
+    ]
     return replace(left, waved=(*left.waved, *((words, why) for words in dict.fromkeys(gone)))) if gone else left
 
 

@@ -17,7 +17,7 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import Foods, foods, using
-from nutrition.reading.unlisted import whole
+from nutrition.reading.unlisted import whole_dish
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +125,7 @@ def analyze(dish: Dish, foods: Foods | None = None) -> Analysis:
     """One serving of a dish, with what its steps add. `foods`: other foods than the table that ships. Raises Problem when
     nobody said how many it serves."""
     with using(foods):
-        return analyze_lines(whole(dish).lines, dish.servings)
+        return analyze_lines(whole_dish(dish).lines, dish.servings)
 
 
 def analyze_lines(lines: Sequence[Line], serves: float) -> Analysis:

@@ -12,7 +12,7 @@ from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS, NOTHING, TAGS
 from nutrition.limits.avoid import Finding as Found
 from nutrition.limits.eater import Eater
 from nutrition.limits.plans import Avoid, tallies_of
-from nutrition.reading.unlisted import whole
+from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import Analysis
 from nutrition.sheet.cautions import Caution
 from nutrition.sheet.claims import Claim
@@ -106,7 +106,7 @@ def examine(
 
 
 def _examined(dish: Dish, eater: Eater, meal: str, notes: str, cooked_serving_g: float | None) -> Sheet:
-    evidence = Evidence(whole(dish), eater, meal, notes, cooked_serving_g)
+    evidence = Evidence(whole_dish(dish), eater, meal, notes, cooked_serving_g)
     lines, serves, found, owners = evidence.dish.lines, dish.servings, evidence.found, evidence.owners
     return Sheet(
         dish=evidence.dish,

@@ -21,7 +21,7 @@ from nutrition.limits.gates import Gate
 from nutrition.notes import Note, Problem, note
 from nutrition.reading.edits import with_food
 from nutrition.reading.steps import Course, course_of
-from nutrition.reading.unlisted import whole, without
+from nutrition.reading.unlisted import whole_dish, without
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict
 from nutrition.stove.spending import SPENDABLES, Spendable
@@ -119,7 +119,7 @@ def as_cooked(plan: Dish, taps: Iterable[Tap]) -> Dish:
     What was added at the stove stands beside it. Taps that no longer fit (a line that was skipped meanwhile) change
     nothing.
     """
-    dish = plan = whole(plan)
+    dish = plan = whole_dish(plan)
     spent: dict[str, float] = {}
     for number, tap in enumerate(taps):
         if tap.kind == SPENT:

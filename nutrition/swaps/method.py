@@ -138,7 +138,7 @@ def told(was: Dish, now: Dish) -> Dish:
     changed = [
         (line, name_of(there[line.key]) if line.key in there else "")
         for line in was.lines
-        if line.key and (line.key not in there or there[line.key].food_id != line.food_id)
+        if line.key and not line.step and (line.key not in there or there[line.key].food_id != line.food_id)
     ]
     if not changed:
         return replace(now, steps=was.steps)

@@ -26,7 +26,7 @@ from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.plans import PLANS, avoids_of
 from nutrition.notes import NOTHING, Note, note, said
-from nutrition.reading.unlisted import whole
+from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
@@ -181,7 +181,7 @@ class Workbench:
     def added(self) -> tuple[Line, ...]:
         """What the steps add beside the lines: in every figure, and nothing here changes it."""
         keys = {line.key for line in self.lines if line.step}
-        return tuple(line for line in whole(self.dish).lines if line.step and line.key not in keys)
+        return tuple(line for line in whole_dish(self.dish).lines if line.step and line.key not in keys)
 
     def verdicts_of(self, lines: Sequence[Line]) -> tuple[Verdict, ...]:
         """The gates held against these lines and what the steps add."""

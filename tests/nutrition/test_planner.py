@@ -43,7 +43,9 @@ SIX = (RICE, CARROTS, CHICKEN, BREAD, EGGS, CHEESE)
 
 
 def diner(*targets, plans=(), never=()):
-    return Diner("Ada", Eater(Facts(), {key: PLANS[key].choose({}) for key in plans}, tuple(targets)), never)
+    return Diner(
+        "Ada", Eater(Facts(), {key: PLANS[key].choose({}) for key in plans}, tuple(targets), noted=tuple(never))
+    )
 
 
 def totals(asked, found, day, who=0):

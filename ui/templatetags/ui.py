@@ -17,10 +17,11 @@ from nutrition.food.derived import a_sitting_of
 from nutrition.food.names import cook_name as name_of_food
 from nutrition.food.nutrients import BY_KEY, rounded
 from nutrition.food.table import foods
-from nutrition.food.tags import TAGS
+from nutrition.food.tags import ALLERGENS, TAGS
 from nutrition.food.units import kitchen_number
+from nutrition.limits.avoid import hits_as_named
 from nutrition.limits.plans import plan_label
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
+from nutrition.sheet.verdicts import STATES
 from ui import rails
 from ui.drawing import rail_svg
 
@@ -76,9 +77,16 @@ def gate_strip(verdict, parts):
 @drawn("ui/gate_glyph.html")
 def gate_glyph(state):
     """The gate itself: bar lifted, bar across, bar broken."""
-    if state not in (OPEN, SHUT, UNSURE):
-        raise template.TemplateSyntaxError(f"a gate is open, shut or unsure, not {state!r}")
+    if state not in STATES:
+        raise template.TemplateSyntaxError(f"a gate is one of {', '.join(STATES)}, not {state!r}")
     return {"state": state, "words": rails.WORDS[state]}
+
+
+@register.simple_tag
+def tags_named(line):
+    """ " (tree nuts, milk)": the listed allergens that a line's words or its food hold or may hold; empty for none."""
+    tags = dict.fromkeys(hit.tag for hit in hits_as_named(line) if hit.tag in ALLERGENS)
+    return f" ({', '.join(TAGS[tag].lower() for tag in tags)})" if tags else ""
 
 
 @drawn("ui/thread.html")
