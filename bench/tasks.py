@@ -37,7 +37,7 @@ def look_for_ways(asked):
     return {
         "ways": [row.pk for row in kept],
         "is_through": any(not way.changes for way in outcome.ways),
-        "note": str(outcome.note) if outcome.note else "",
+        "note": " ".join(str(each) for each in (outcome.note, *outcome.open_steps) if each),
         "conflict": [
             {"nutrient": m.nutrient, "side": m.side, "limit": m.limit, "nearest": m.nearest if isfinite(m.nearest) else None,
              "source": str(m.source)}

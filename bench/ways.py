@@ -8,6 +8,7 @@ from nutrition.dish.standing import standing_dish
 from nutrition.notes import Note
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import judge
+from nutrition.swaps.method import told as told_steps
 from nutrition.swaps.offers import Workbench
 from nutrition.swaps.told import told
 from nutrition.swaps.way_through import after_steps
@@ -88,7 +89,8 @@ def stages_of(workbench, way):
     """Every change of a way, the dish and the gates after each."""
     found = []
     for count in range(1, len(way.changes) + 1):
-        dish = replace(workbench.dish, lines=after_steps(workbench, way, count), serves=way.serves)
+        lines = after_steps(workbench, way, count)
+        dish = told_steps(workbench.dish, replace(workbench.dish, lines=lines, serves=way.serves))
         change = way.changes[count - 1]
         verdicts = judge(workbench.gates, analyze(dish))
         found.append(Stage(change.text, verdicts, dish, change.why, change.do, change.minutes))

@@ -24,6 +24,7 @@ from nutrition.sheet.doubts import weight_of_doubts
 from people.models import Person
 from ui import lately
 from ui.numbers import first_error
+from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
@@ -82,7 +83,7 @@ def _for_whom(form):
     people = list(Person.objects.there())
     homes = {each.household: f"home-{each.pk}" for each in reversed(people) if each.household}
     context = {"people": people, "households": sorted(homes.items())}
-    is_home, number = form.fits.startswith("home-"), whole_dish(form.fits.removeprefix("home-"))
+    is_home, number = form.fits.startswith("home-"), whole(form.fits.removeprefix("home-"))
     one = next((each for each in people if each.pk == number), None)
     if one is None or (is_home and not one.household):
         return context, None
@@ -114,7 +115,7 @@ def _nearest(states):
 def options(request):
     """Recipes of the library as options of a select, by the words typed (htmx). `not`: one that is left out."""
     words = request.GET.get("q", "").strip()[:80]
-    found = Recipe.objects.filter(is_read=True, title__icontains=words).exclude(pk=whole_dish(request.GET.get("not")))
+    found = Recipe.objects.filter(is_read=True, title__icontains=words).exclude(pk=whole(request.GET.get("not")))
     return render(request, "ui/options.html", {"rows": found.only("title")[:IN_A_SELECT]})
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 from nutrition.commands.answers import Refused, finite, gate_json, to_json
 from nutrition.commands.asked import position_of, workbench_of
 from nutrition.giving.writing import write
+from nutrition.swaps.method import told as told_steps
 from nutrition.swaps.told import Told, told
 from nutrition.swaps.way_through import Wish, ways_for
 
@@ -34,7 +35,7 @@ def run(args: argparse.Namespace) -> None:
     outcome = ways_for(bench, wish)
     if args.write and outcome.solved:
         way = outcome.ways[0]
-        data = write(replace(recipe, lines=way.lines, serves=way.serves))
+        data = write(told_steps(bench.dish, replace(recipe, lines=way.lines, serves=way.serves)))
         try:
             Path(args.write).write_text(json.dumps(data, ensure_ascii=False, indent=1), encoding="utf-8")
         except OSError as problem:
@@ -75,6 +76,7 @@ def run(args: argparse.Namespace) -> None:
             for m in outcome.conflict
         ],
         "note": str(outcome.note),
+        "open_steps": [str(each) for each in outcome.open_steps],
     }
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
@@ -94,5 +96,5 @@ def run(args: argparse.Namespace) -> None:
             print(f"  read the label of {each.line} for {each.what}{f' ({each.look_for})' if each.look_for else ''}")
         for text in said.mind:
             print(f"  mind: {text}")
-    if outcome.note:
-        print(outcome.note)
+    for words in filter(None, (outcome.note, *outcome.open_steps)):
+        print(words)

@@ -49,6 +49,7 @@ def write(dish: Dish) -> dict[str, Any]:
         if isfinite(amount):
             unit = "calories" if key == "energy_kcal" else BY_KEY[key].unit
             nutrition[name] = f"{amount:.1f} {unit}"
+    dish = dish.listed
     words = [line_words(line) for line in dish.lines]
     kept = to_data(dish) | {"written": words}
     return {

@@ -138,11 +138,11 @@ _MERGED: Mapping[str, Callable[[Sequence[Any]], Any]] = {
 def merged(eaters: Sequence[Eater]) -> Eater:
     """Several people as one who may have only what each of them may: the strictest of everything known of them.
 
-    The list of allergens that counts is the EU's only where it is for all of them: the US's names more. Raises ValueError
-    for nobody.
+    The list of allergens that counts is the EU's only where it is for all of them: the US's names more. Nobody is somebody
+    without limits.
     """
     if not eaters:
-        raise ValueError("nobody to merge: one eater at least is expected")
+        return Eater()
     values = {each.name: _MERGED[each.name]([getattr(eater, each.name) for eater in eaters]) for each in fields(Eater)}
     lists = {eater.allergen_list or "us" for eater in eaters}
     return Eater(**values | {"list_of_allergens": "eu" if lists == {"eu"} else "us"})

@@ -19,6 +19,7 @@ class Exact:
     written: tuple[str, ...]
     kitchen: str = ""
     kind: str = ""
+    waved: tuple[tuple[str, str], ...] = ()
 
     def line_as_written(self, position: int, text: str) -> Line | None:
         """The line as it was counted; None when somebody changed its words since."""

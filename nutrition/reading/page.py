@@ -36,7 +36,9 @@ def _exact(properties: Any, texts: list[str]) -> Exact | None:
             dish = from_data(values[0])
             written = tuple(map(str, values[0]["written"]))
             return (
-                Exact(_known(dish.lines), written, dish.kitchen, dish.kind) if len(written) == len(dish.lines) else None
+                Exact(_known(dish.lines), written, dish.kitchen, dish.kind, dish.waved)
+                if len(written) == len(dish.lines)
+                else None
             )
         each = [value for value in values if isinstance(value, dict)]
         if len(each) == len(values) == len(texts):

@@ -223,7 +223,7 @@ def read_as_found(
             lines.append(_still_to_see(line) if source.is_bare else line)
     kind = kept.kind if kept and kept.kind else kind_of_dish(source.title, source.steps, lines)
     notes = (*source.notes, *_too_few_servings(lines, serves)) if not kept else source.notes
-    return Dish(source.title, serves, keyed(lines), source.steps, kitchen, kind, notes)
+    return Dish(source.title, serves, keyed(lines), source.steps, kitchen, kind, notes, kept.waved if kept else ())
 
 
 def _still_to_see(line: Line) -> Line:

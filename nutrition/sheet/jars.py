@@ -9,6 +9,7 @@ from nutrition.food.table import Food, foods
 from nutrition.limits.avoid import Finding, find
 from nutrition.limits.eater import Eater
 from nutrition.notes import NOTHING
+from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
 
@@ -36,6 +37,7 @@ def jars(dish: Dish, position: int, eater: Eater, food_ids: Sequence[str], meal:
 
     Raises KeyError for a food that is not among those in use, IndexError for a line that is not there.
     """
+    dish = whole_dish(dish)
     found, gates = [], eater.gates(meal)
     for food_id in food_ids:
         line = _with(dish.lines[position], food_id)

@@ -159,6 +159,7 @@ class Difference:
 
 def _by_key(dish: Dish) -> dict[str, tuple[Line, Floats]]:
     """Key -> the line, and what it brings to one serving in the order of nutrients.KEYS."""
+    dish = whole_dish(dish)
     by_line = analyze(dish).by_line if dish.lines else ()
     return {line.key: (line, brings) for line, brings in zip(dish.lines, by_line, strict=True)}
 

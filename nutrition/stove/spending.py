@@ -18,6 +18,7 @@ from nutrition.food.table import foods
 from nutrition.limits.gates import Gate
 from nutrition.notes import Note, note
 from nutrition.reading.steps import Course
+from nutrition.reading.unlisted import whole_dish, without
 from nutrition.sheet.analysis import analyze
 from nutrition.tables import pattern
 
@@ -106,6 +107,7 @@ def allowances(dish: Dish, gates: Sequence[Gate]) -> list[Allowance]:
     """What may be spent of each thing that a gate watches; sugar and fat only where there is room, and not much more
     than is planned.
     """
+    dish = whole_dish(dish)
     limited = {gate.nutrient for gate in gates if gate.high}
     found = []
     for spendable in SPENDABLES:
@@ -122,7 +124,7 @@ def _allowance(spendable: Spendable, own: tuple[int, ...], dish: Dish, gates: Se
     heaviest = max(lines, key=lambda line: line.span.likely, default=None)
     food_id = (heaviest and heaviest.food_id) or foods().by_description(spendable.food).id
     planned = sum(line.span.likely for line in lines)
-    others = dish.with_lines(line for at, line in enumerate(dish.lines) if at not in own)
+    others = without(dish, [line for at, line in enumerate(dish.lines) if at not in own], "counted out")
     room, tightest = None, None
     for gate, held in _held_by(others, food_id, gates):
         if not isfinite(held):

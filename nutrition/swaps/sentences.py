@@ -78,6 +78,7 @@ SENTENCES = {
     "changes_a_lot": "What a cook would still call the same dish does not lead through; this changes it a lot.",
     "way_serving": "A smaller serving, {now:.0f} g instead of {was:.0f} g raw: the pot serves {serves:.3g}",
     "plans_contradict": "The plans contradict each other on {nutrients}: settle that on the person’s page first.",
+    "step_open": "Step {step} adds {words}, and no line lists it: until somebody says how much, or that it is not in it, what it touches cannot be told.",
     "lines_unknown": "No food or weight is known for {lines}: settle the line first.",
     "all_pinned": "Every line is pinned: nothing may change. Unpin the line you would rather give up.",
     "nothing_stands_in": "Nothing known can stand in for {lines}, which a plan keeps out. Replace it by hand first.",

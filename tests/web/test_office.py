@@ -20,6 +20,7 @@ from accounts.scope import within
 from bench.models import Bench, Edit
 from handouts import actions as handout_actions
 from handouts.models import Release
+from nutrition.dish.codec import VERSION
 from office import actions
 from office.models import Invitation
 from people import actions as people_actions
@@ -318,7 +319,7 @@ class Everything(PracticeTest):
         self.assertContains(self.client.get(page), "Barley soup")
         found = json.loads(self.client.get(page, {"as": "json"}).content)
         self.assertEqual(found["person"]["name"], "Imre")
-        self.assertEqual(found["dishes"][0]["as_written"]["v"], 1)
+        self.assertEqual(found["dishes"][0]["as_written"]["v"], VERSION)
         self.assertEqual(len(found["cards"]), 1)
         self.assertEqual(len(found["cooks"]), 1)
         self.assertGreater(len(found["history"]), 2)
