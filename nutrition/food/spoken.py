@@ -11,7 +11,7 @@ import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from nutrition.food.tags import CHECK, CONTAINS, Hit, strongest
+from nutrition.food.tags import CHECK, CONTAINS, LINE, Hit, strongest
 from nutrition.notes import note
 from nutrition.tables import pattern, read_table
 
@@ -152,6 +152,8 @@ def spoken(text: str, where: str, is_one: bool = False) -> Spoken:
     [('wheat', 'check the label'), ('gluten', 'contains')]
     """
     words = without_accents(text.lower().replace("’", "'"))
+    if where == LINE:
+        words = pattern("purpose").sub(" ", words)  # "salt, for the pasta water" holds no pasta
     traces = [match[0] for match in pattern("traces").finditer(words)]
     words, promises = _promises_of(pattern("traces").sub(" ", words))
     found, free, by_habit = _softened(words, promises, [] if is_one else _JOINTS.findall(words))

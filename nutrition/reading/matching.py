@@ -70,6 +70,10 @@ def _head(tokens: Sequence[str]) -> str:
     return tokens[inside - 1]
 
 
+#: Ways of cooking in water that a cook's name of the cooked food may leave unsaid.
+_COOKED_IN_WATER = frozenset(("boiled", "steamed", "simmered"))
+
+
 @dataclass(frozen=True, slots=True)
 class _Name:
     tokens: tuple[str, ...]
@@ -131,7 +135,13 @@ class Matcher:
             for key in dict.fromkeys((f"{words} {' '.join(states)}".strip(), words)):
                 if key in aliases and foods().has_id(aliases[key]):
                     return Match(foods().by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
-        return self._match(words, states, frozenset(bound) - set(normalized(name).split()[-1:]))
+        binding = frozenset(bound) - set(normalized(name).split()[-1:])
+        found = self._match(words, states, binding)
+        if _COOKED_IN_WATER & set(states) - set(found.name.split()) and "cooked" not in states:
+            # Boiled rice is cooked rice, where no cook's name says how.
+            cooked = self._match(words, (*states, "cooked"), binding)
+            return cooked if "cooked" in cooked.name.split() else found
+        return found
 
     @functools.lru_cache(maxsize=20_000)  # noqa: B019 - the matcher lives as long as the process
     def _match(self, words: str, states: tuple[str, ...], bound: frozenset[str]) -> Match:
@@ -145,6 +155,8 @@ class Matcher:
         left = [
             t for t in tokens if not (t in best.tokens or t in harmless or t in bound or self._also_names(t, best.row))
         ]
+        if left == ["added"] and "salt" in tokens:  # "without salt" is "no salt added"
+            left = []
         unused = [t for t in states if t in critical and t not in best.tokens and t not in tokens]
         if left:
             similar = self._search.all_words(tokens)

@@ -69,12 +69,14 @@ def groups() -> dict[str, Group]:
 
 
 def core_of(tokens: Iterable[str]) -> tuple[str, ...]:
-    """The words of a mention that name a food: "lemon juice" is of the lemon.
+    """The words of a mention that name a food: "lemon juice" is of the lemon, "canned chickpeas, drained" are chickpeas.
 
     >>> core_of(["lemon", "juice"]), core_of(["zest"])
     (('lemon',), ())
     """
-    return tuple(token for token in tokens if token not in words_of("part_of_food"))
+    whole = tuple(token for token in tokens if token not in words_of("part_of_food"))
+    plain = tuple(token for token in whole if token == "salt" or token not in words_of("state"))
+    return plain or whole
 
 
 @dataclass(frozen=True, slots=True)

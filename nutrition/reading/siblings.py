@@ -73,7 +73,10 @@ def _sibling(food: Food, family: Sequence[str], said: Sequence[Said], classes: s
         return None
     first, _, rest = _plain(food.description).partition(",")
     words = rest if " or " in first else f"{first} {rest}"
-    unsaid = (token for token in normalized(words).split() if token not in known)
+    # What stands before the noun makes another food of it, however little it says elsewhere: wild rice is no white rice boiled.
+    own = {*family, *_explained(said, food.description), *classes}
+    before = (token for token in normalized(first).split() if " or " not in first and token not in own)
+    unsaid = (*(token for token in normalized(words).split() if token not in known), *before)
     return Sibling(food, tuple(dict.fromkeys(unsaid)))
 
 

@@ -3,7 +3,8 @@
 amount   = known values at the middle weight
 at_least = least values at the low weight (measured values have no spread; derived ones do)
 at_most  = ceilings (composition.at_most_per_100g) at the high weight; infinite when a line has no food or weight
-A line to check is every food its words may mean at once: the least of the poorest, the most of the richest.
+A line to check is every food its words may mean at once: the least of the poorest, the most of the richest. One whose words may mean
+something else altogether may be anything: nothing at the least, without end at the most.
 What cooking leaves of a line (cooking.kept) multiplies its values on each side.
 """
 
@@ -17,6 +18,7 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import Foods, foods, using
+from nutrition.reading.questions import is_in_question
 from nutrition.reading.unlisted import whole_dish
 
 
@@ -25,7 +27,7 @@ class Analysis:
     """Per serving. Vectors in the order of nutrients.KEYS; `by_line` is (lines, nutrients) of known amounts.
 
     `unknown_by_line` marks where a line's own value is unknown; `unweighed` are positions (from 0) of
-    lines without food or weight, which make every upper bound infinite.
+    lines without food or weight, or whose food is in question, which make every upper bound infinite.
     """
 
     amounts: np.ndarray
@@ -64,7 +66,7 @@ class Analysis:
 class Weighed:
     """The lines of a recipe as arrays: food rows and grams (3, lines) at low, middle, high.
 
-    `may_be`: (position, food rows) of lines whose words leave open which of several foods they mean.
+    `in_question`: positions of lines that may be something else altogether; `may_be`: (position, food rows) of lines whose words leave open which of several foods they mean.
     `kept`: (position, (3, nutrients)) what cooking leaves of a line, least, likely, most; from cooking.kept.
     """
 
@@ -72,6 +74,7 @@ class Weighed:
     grams: np.ndarray
     unweighed: tuple[int, ...]
     may_be: tuple[tuple[int, np.ndarray], ...] = ()
+    in_question: tuple[int, ...] = ()
     kept: tuple[tuple[int, np.ndarray], ...] = ()
 
     def ceilings(self) -> np.ndarray:
@@ -88,7 +91,13 @@ class Weighed:
         found: np.ndarray = least[self.rows]
         for position, rows in self.may_be:
             found[position] = np.minimum(found[position], least[rows].min(axis=0))
+        found[list(self.in_question)] = 0.0
         return found
+
+    @property
+    def is_endless(self) -> bool:
+        """Whether nobody can say how much there may be."""
+        return bool(self.unweighed or self.in_question)
 
     def spans(self, serves: float) -> tuple[np.ndarray, np.ndarray]:
         """(lines, nutrients): the least and the most of each line in one serving; infinite where it has no food or weight."""
@@ -97,7 +106,7 @@ class Weighed:
             least[position] *= left[0]
             most[position] *= left[2]
         least, most = share[0][:, None] * least, share[2][:, None] * most
-        most[list(self.unweighed)] = np.inf
+        most[[*self.unweighed, *self.in_question]] = np.inf
         return least, most
 
 
@@ -118,7 +127,8 @@ def weighed(lines: Sequence[Line]) -> Weighed:
         for i, line in enumerate(lines)
         if line.state and line.food_id and rows[i] >= 0
     )
-    return Weighed(np.maximum(rows, 0), grams, missing, may_be, cooked)
+    in_question = tuple(i for i, line in enumerate(lines) if i not in missing and is_in_question(line))
+    return Weighed(np.maximum(rows, 0), grams, missing, may_be, in_question, cooked)
 
 
 def analyze(dish: Dish, foods: Foods | None = None) -> Analysis:
@@ -146,7 +156,7 @@ def analyze_weighed(recipe: Weighed, serves: float) -> Analysis:
         known[position] *= left[1]
         most[position] *= left[2]
     amounts, at_least, at_most = share[1] @ known, share[0] @ least, share[2] @ most
-    if recipe.unweighed:
+    if recipe.is_endless:
         at_most = np.full(len(KEYS), np.inf)
     serving = float(share[1].sum() * 100)
     rests_on = 1 - (share[1] @ unknown) * 100 / serving if serving else np.zeros(len(KEYS))
@@ -156,7 +166,7 @@ def analyze_weighed(recipe: Weighed, serves: float) -> Analysis:
         at_most=at_most,
         by_line=share[1][:, None] * known,
         unknown_by_line=unknown & (share[2] > 0)[:, None],
-        unweighed=recipe.unweighed,
+        unweighed=(*recipe.unweighed, *recipe.in_question),
         serving_grams=serving,
         weight_share_known=rests_on,
     )
@@ -181,5 +191,5 @@ def analyze_many(recipes: Sequence[Weighed], serves: Sequence[float]) -> tuple[n
     low = np.add.reduceat(share[0][:, None] * least, starts, axis=0)
     middle = np.add.reduceat(share[1][:, None] * known, starts, axis=0)
     most = np.add.reduceat(share[2][:, None] * ceiling, starts, axis=0)
-    most[[i for i, recipe in enumerate(recipes) if recipe.unweighed]] = np.inf
+    most[[i for i, recipe in enumerate(recipes) if recipe.is_endless]] = np.inf
     return low, middle, most
