@@ -19,6 +19,7 @@ from nutrition.dish.naming import name_first
 from nutrition.dish.standing import standing_dish
 from nutrition.limits.roles import guess_role
 from nutrition.notes import Problem
+from nutrition.reading.done import on_offer
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.reading.unlisted import whole_dish
 from nutrition.swaps.jobs import JOBS
@@ -186,7 +187,15 @@ def set_food(attempt: Try, version: int, key: str, food_id: str, user: User) -> 
 
 @transaction.atomic
 def set_state(attempt: Try, version: int, key: str, state: str, user: User) -> Edit:
-    return change_line(attempt, version, key, lambda line, dish: treated(line, state), user)
+    return change_line(attempt, version, key, lambda line, dish: _treated(dish, line, state), user)
+
+
+def _treated(dish: Dish, line: Line, state: str) -> Line:
+    """A line as the kitchen leaves it, where a step of this dish does so. Raises Problem."""
+    position = dish.position(line.key) or 0
+    if state in methods() and state not in {key for key, _, _ in on_offer(dish, position)} and treated(line, state):
+        raise Problem("bench.no_step_does", words=methods()[state].label, line=name_first(line))
+    return treated(line, state)
 
 
 @transaction.atomic

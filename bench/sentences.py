@@ -1,6 +1,7 @@
 """What the bench says."""
 
 SENTENCES = {
+    "no_step_does": "“{words}” was chosen for {line}, and no step of this recipe does it. Write it into the recipe’s steps, and it is on offer.",
     "why_waved": "Say in a word why {words} is not in the dish, as in “only for the photograph”: it is kept with the try.",
     "line_gone": "That line is not in this try any more. The bench below is how it stands now.",
     "last_line": "This is the last line: a dish of nothing cannot be judged. Replace it instead.",

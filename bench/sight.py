@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from nutrition.dish.cooking import kept, methods, treatments
+from nutrition.dish.cooking import kept, methods
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
@@ -12,6 +12,7 @@ from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import find
 from nutrition.limits.noted import named_in
 from nutrition.limits.plans.common import NotLimited
+from nutrition.reading.done import on_offer
 from nutrition.reading.unlisted import open_additions, whole_dish
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.examine import Sheet, examine
@@ -34,6 +35,7 @@ class Thread:
     share_written: float | None
     is_unknown: bool
     position: int | None = None
+    dish: Dish | None = None
 
     @property
     def line(self):
@@ -46,8 +48,8 @@ class Thread:
 
     @property
     def states(self):
-        """What the kitchen may do to it: (key, words, whether it stands)."""
-        return treatments(self.now) if self.now else []
+        """What the kitchen may do to it in this dish: (key, words, whether it stands)."""
+        return on_offer(self.dish, self.position) if self.now else []
 
 
 @dataclass(frozen=True, slots=True)
@@ -239,6 +241,7 @@ def _threads(was, dish, written, now, watch):
                 share_written=_share(written, written_at.get(key), watch),
                 is_unknown=now_at.get(key) in unknown,
                 position=now_at.get(key),
+                dish=dish,
             )
         )
     return threads

@@ -79,12 +79,14 @@ def _range(text: str) -> Range:
 
 @dataclass(frozen=True, slots=True)
 class Method:
-    """One row of cooking_methods.tsv. `kept`: nutrient key -> share left, least, likely, most."""
+    """One row of cooking_methods.tsv. `does`: what a step must do for it to be on offer; `kept`: nutrient key -> share left, least,
+    likely, most."""
 
     key: str
     label: str
     applies: re.Pattern[str]
     unless: re.Pattern[str]
+    does: re.Pattern[str]
     weight: Range
     kept: dict[str, Range]
     source: str
@@ -101,7 +103,7 @@ def _method(row: dict[str, str]) -> Method:
     everything = kept.pop("all", None)
     if everything:
         kept = dict.fromkeys(KEYS, everything) | kept
-    patterns = re.compile(row["applies"], re.I), re.compile(row["not"], re.I)
+    patterns = (re.compile(row[name], re.I) for name in ("applies", "not", "does"))
     return Method(row["key"], row["label"], *patterns, _range(row["weight"]), kept, row["source"])
 
 

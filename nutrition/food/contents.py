@@ -12,7 +12,7 @@ from nutrition.food.spoken import TRACES, hits_of_words, look_for
 from nutrition.food.table import foods, remembered
 from nutrition.food.tags import CHECK, CONTAINS, FOOD, Hit, strongest
 from nutrition.notes import note
-from nutrition.tables import read_table
+from nutrition.tables import pattern, read_table
 
 #: Who decided what a row holds: the rule, or somebody who read the row.
 RULE, REVIEW = "rule", "review"
@@ -71,6 +71,8 @@ def hits_of_label(name: str, ingredients: str, may_contain: str) -> tuple[Hit, .
     >>> [(hit.tag, hit.verdict) for hit in hits_of_label("Green sauce", "basil, cashews, salt", "may contain milk")]
     [('tree_nut', 'contains'), ('milk', 'check the label')]
     """
+    if ingredients:
+        name = pattern("flavor_of").sub(" ", name)  # "chicken flavor noodles": the list says whether there is any
     traces = tuple(hit.softened(TRACES) for hit in hits_of_words(may_contain, FOOD)) if may_contain else ()
     outright = (hit for hit in hits_of_words(name, FOOD) if hit.verdict == CONTAINS)
     return strongest(*hits_of_words(ingredients, FOOD), *outright, *traces)

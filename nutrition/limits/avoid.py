@@ -68,8 +68,10 @@ def hits_of_line(line: Line) -> tuple[Hit, ...]:
 
 def hits_as_named(line: Line) -> tuple[Hit, ...]:
     """... as plainly as it is named, in a step too: for reminders, which ask for nothing to be certain."""
-    said = spoken(line.text, LINE) if line.words_hold else Spoken(())
-    hits = _beside_a_label(line, said) if line.food_id in foods().printed else list(said.hits)
+    has_label = line.food_id in foods().printed
+    words = pattern("flavor_of").sub(" ", line.text) if has_label else line.text
+    said = spoken(words, LINE) if line.words_hold else Spoken(())
+    hits = _beside_a_label(line, said) if has_label else list(said.hits)
     if line.food_id:
         freed = said.free | _freed_by_habit(line.food_id, said)
         hits += [hit.softened(SAYS_FREE) if hit.tag in freed else hit for hit in hits_of_food(line.food_id)]

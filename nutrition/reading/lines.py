@@ -167,7 +167,10 @@ def _amounts(parsed: Any) -> tuple[Amount, ...]:
 
 _SPELLED = {word: number for number, word in enumerate(("one", "two", "three", "four", "five", "six"), start=1)}
 _BEFORE_TAGGING: list[tuple[re.Pattern[str], str | Callable[[re.Match[str]], str]]] = [
-    (re.compile(r"(?<![\d/.,])(\d{1,2})\s*[-–‑]\s*(\d/\d{1,2}|[½¼¾⅓⅔⅛⅜⅝⅞])(?![\d/])"), r"\1 \2"),  # "1-1/2": one and a half
+    (
+        re.compile(r"(?<![\d/.,])(\d{1,2})\s*[-–‑]\s*(\d/\d{1,2}|[½¼¾⅓⅔⅛⅜⅝⅞])(?![\d/])"),
+        r"\1 \2",
+    ),  # "1-1/2": one and a half
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{1,2})(?!\d)"), r"\1.\2"),  # "1,5 kg": a decimal comma
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{3})(?!\d)"), r"\1\2"),  # "1,000 g": a thousand
     (re.compile(r"(\d)\s*[x×]\s*(?=\d)", re.I), r"\1 x "),  # "2x400g" -> "2 x 400g"

@@ -75,7 +75,7 @@ def core_of(tokens: Iterable[str]) -> tuple[str, ...]:
     (('lemon',), ())
     """
     whole = tuple(token for token in tokens if token not in words_of("part_of_food"))
-    plain = tuple(token for token in whole if token == "salt" or token not in words_of("state"))
+    plain = tuple(token for token in whole if token not in words_of("state") or token in ("salt",))
     return plain or whole
 
 

@@ -103,6 +103,11 @@ def _readings() -> list[tuple[re.Pattern[str], str]]:
     return [(re.compile(row["words"]), row["reads_as"]) for row in read_table("step_words.tsv")]
 
 
+def tokens_named(step: str) -> tuple[tuple[str, ...], ...]:
+    """What a step names of foods, as words to compare."""
+    return tuple(mention.tokens for sentence in _sentences(step) for mention in sentence.mentions)
+
+
 def silent_in(step: str) -> tuple[tuple[int, int], ...]:
     """Where the words of a step name a food and speak of none: (start, end) of every exception that stands in it.
 

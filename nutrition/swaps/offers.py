@@ -26,6 +26,7 @@ from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.plans import PLANS, avoids_of
 from nutrition.notes import NOTHING, Note, note, said
+from nutrition.reading.done import on_offer
 from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
@@ -281,7 +282,7 @@ def _candidates(bench: Workbench, position: int) -> "Iterable[_Candidate]":
         new_foods = [food_id for food_id, _ in rule.to]
         why_not = next(filter(None, map(bench.forbidden, new_foods)), NOTHING)
         yield _Candidate(kind, rule, rule.id, taken(bench.lines, position, rule), why_not)
-    for key, _, stands in treatments(line):
+    for key, _, stands in on_offer(bench.dish, position):
         if not stands and key != AS_IS and not is_out:
             lines = (*bench.lines[:position], treated(line, key), *bench.lines[position + 1 :])
             yield _Candidate("state", None, key, lines)

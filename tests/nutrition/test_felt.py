@@ -193,11 +193,15 @@ class KeptOut(SimpleTestCase):
 
 class Methods(SimpleTestCase):
     def test_only_for_the_plans_they_serve(self):
-        def states(*keys, **settings):
-            return {str(o.text) for o in options_of(bench(SALAD, *keys, **settings), Wish()) if o.kind == "state"}
+        fried = SALAD.replace("Mix everything.", "Soften the onion in the oil, then mix everything.")
+
+        def states(*keys, of=fried, **settings):
+            return {str(o.text) for o in options_of(bench(of, *keys, **settings), Wish()) if o.kind == "state"}
 
         self.assertFalse(any("warmed in oil" in text for text in states("low-sodium")))
         self.assertTrue(any("warmed in oil" in text for text in states("low-fodmap")))
+        # Nothing is warmed in oil where no step does it.
+        self.assertFalse(any("warmed in oil" in text for text in states("low-fodmap", of=SALAD)))
         self.assertFalse(any("boiled" in text.partition(":")[2] for text in states("low-sodium")))
         self.assertTrue(any("boiled" in text.partition(":")[2] for text in states("kidney")))
 
