@@ -280,7 +280,7 @@ def look(bench, edit, eater, watch="", attempt=None, order=""):
         written=written,
         was=was,
         dish=dish,
-        allergies=eater.noted,
+        allergies=eater.noted_names,
         dislikes=eater.disliked,
         allergen_list=eater.allergen_list,
         free=tuple(each for _, each in eater.not_limited()),

@@ -10,7 +10,9 @@ from nutrition.food.tags import LISTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.life import ADULT_YEARS, LEAST_ENERGY_KCAL, LITTLE_ENERGY_KCAL, usual_weight_kg
 from nutrition.limits.measured import Measurement, measures
+from nutrition.limits.noted import allergens_of, noted_words
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, choose
+from nutrition.limits.plans.allergens import FREE_OF
 from nutrition.limits.plans.common import LIFE_STAGES, shelves
 from nutrition.limits.roles import ROLES, WHOLE
 from nutrition.limits.tallies import LEAST_STEP, ROUNDINGS
@@ -53,6 +55,8 @@ class PersonForm(forms.ModelForm):
     #: ... and where a body weight seldom seen at that age is meant.
     is_weight_meant = forms.BooleanField(required=False, label="That weight is meant")
     ASSURANCES = ("is_little_meant", "is_weight_meant")
+    #: What is asked beside the fields and kept nowhere.
+    BESIDE = (*ASSURANCES, "allergy_ticks", "was_asked")
 
     class Meta:
         model = Person
@@ -85,14 +89,26 @@ class PersonForm(forms.ModelForm):
             "born_on": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         }
 
-    def __init__(self, *args, **kwargs):
+    #: Plans that keep out what was noted in words, ticked where it was asked; and that it was asked.
+    allergy_ticks = forms.MultipleChoiceField(
+        required=False,
+        label="Keep out of every dish",
+        choices=[(plan.key, plan.label) for plan in FREE_OF],
+        widget=forms.CheckboxSelectMultiple,
+    )
+    was_asked = forms.BooleanField(required=False, widget=forms.HiddenInput)
+
+    def __init__(self, *args, follows=frozenset(), **kwargs):
         super().__init__(*args, **kwargs)
+        self.follows, self.asks_to_tick = follows, {}
+        for name in ("allergy_ticks", "was_asked"):
+            self.fields[name].widget.attrs["class"] = "form-check-input"
         for name, field in self.fields.items():
             field.show_hidden_initial = self.instance.pk is not None and (not self.is_bound or "version" in self.data)
-            boxes = name in ("circumstances", *self.ASSURANCES)
+            boxes = name in ("circumstances", "allergy_ticks", "was_asked", *self.ASSURANCES)
             selects = isinstance(field.widget, forms.Select) and not boxes
             field.widget.attrs |= {"class": "form-check-input"} if boxes else SELECT if selects else CONTROL
-        for name in self.ASSURANCES:
+        for name in self.BESIDE:
             self.fields[name].show_hidden_initial = False
         self.fields["weight_kg"].widget.attrs |= {"step": "0.1", "inputmode": "decimal"}
         self.fields["energy_kcal"].widget.attrs |= {"step": "50", "inputmode": "numeric"}
@@ -110,7 +126,12 @@ class PersonForm(forms.ModelForm):
 
     @property
     def _changed_columns(self):
-        return [name for name in self.changed_data if name not in self.ASSURANCES]
+        return [name for name in self.changed_data if name not in self.BESIDE]
+
+    @property
+    def ticks(self):
+        """Plan -> its schools, of what was ticked where it was asked."""
+        return {key: {} for key in self.cleaned_data.get("allergy_ticks", ()) if key not in self.follows}
 
     @property
     def shown(self):
@@ -187,6 +208,7 @@ class PersonForm(forms.ModelForm):
         if "born_on" not in self.errors:
             self._ask_about_weight(data, age_years)
         self._check_life_stage(data, age_years)
+        self._ask_to_tick(data)
         is_child = age_years is not None and age_years < ADULT_YEARS
         if energy is None or is_child or "energy_kcal" in self.errors:
             return data
@@ -202,6 +224,28 @@ class PersonForm(forms.ModelForm):
                 "energy_kcal", f"{energy} kcal a day is less than most adults need. Tick the box if it is meant."
             )
         return data
+
+    def _ask_to_tick(self, data):
+        """A note that names a listed allergen, or a food of one, is looked for everywhere only as a tick: asked once."""
+        if "allergies" not in self.changed_data or data.get("was_asked") or "allergies" in self.errors:
+            return
+        keys = {plan.key for plan in FREE_OF}
+        for words in noted_words(data.get("allergies", "")):
+            for tag in allergens_of(words):
+                key = f"free-of:{tag}"
+                if key in keys and key not in self.follows:
+                    self.asks_to_tick.setdefault(key, []).append(words)
+        if not self.asks_to_tick:
+            return
+        self.data = self.data.copy()
+        self.data["was_asked"] = "on"
+        self.data.setlist("allergy_ticks", list(self.asks_to_tick))
+        said = "; ".join(f"{PLANS[key].label.lower()}: {', '.join(words)}" for key, words in self.asks_to_tick.items())
+        self.add_error(
+            "allergies",
+            f"Of what was typed this is on the lists ({said}). What is ticked below is kept out of every dish and looked for in every "
+            "food; what is not ticked is looked for by its name only. Save again.",
+        )
 
     def _check_life_stage(self, data, age_years):
         stage = LIFE_STAGES.get(data.get("life_stage"))

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from accounts.permissions import allowed
 from accounts.prepared import prepared
-from nutrition.limits.plans import PLANS, avoids_of, missing_for
+from nutrition.limits.plans import PLANS, missing_for
 from nutrition.notes import Problem
 from ui.guard import Stale
 
@@ -115,7 +115,7 @@ def _page(request, person, **context):
         "conflicts": conflicts_of(eater),
         "day": day_strip(eater),
         "role_shares": parts_of(eater),
-        "avoided": avoids_of(eater.plans),
+        "avoided": eater.keeps_out,
         "missing": {label: lacks for label, lacks in missing.items() if lacks},
         "drafts": regimen.drafts,
         "removed": regimen.removed,
@@ -141,9 +141,10 @@ def person(request, pk):
 @require_http_methods(["GET", "POST"])
 def add(request):
     """A new person, with plans at once."""
-    form, plans_form = PersonForm(request.POST or None), PlansForm(request.POST or None)
+    form = PersonForm(request.POST or None, follows={key for key in PLANS if key in request.POST})
+    plans_form = PlansForm(request.POST or None)
     if request.method == "POST" and form.is_valid() and plans_form.is_valid():
-        new = actions.add_person(form.save(commit=False), plans_form.wanted(), request.user)
+        new = actions.add_person(form.save(commit=False), plans_form.wanted() | form.ticks, request.user)
         messages.success(
             request, f"{new.name} is added. The targets below are drafts until a licensed practitioner confirms them."
         )
@@ -158,11 +159,15 @@ def add(request):
 def edit(request, pk):
     """Change who they are; plans that go by weight or energy draft again."""
     found = get_object_or_404(Person, pk=pk)
-    form = PersonForm(request.POST or None, instance=get_object_or_404(Person, pk=pk))
+    chosen = {choice.key: choice.schools for choice in found.plans.all()}
+    form = PersonForm(request.POST or None, instance=get_object_or_404(Person, pk=pk), follows=set(chosen))
     status = 422 if request.method == "POST" else 200
     if request.method == "POST" and form.is_valid():
         try:
-            if actions.change_person(found, form.changes, form.shown, request.user):
+            drafts_again = actions.change_person(found, form.changes, form.shown, request.user)
+            if form.ticks:
+                actions.set_plans(get_object_or_404(Person, pk=pk), chosen | form.ticks, request.user)
+            if drafts_again:
                 messages.info(
                     request,
                     "Weight, energy or age changed: what nobody stands behind was drafted again. What was confirmed or "

@@ -103,8 +103,8 @@ def _method(row: dict[str, str]) -> Method:
     everything = kept.pop("all", None)
     if everything:
         kept = dict.fromkeys(KEYS, everything) | kept
-    patterns = (re.compile(row[name], re.I) for name in ("applies", "not", "does"))
-    return Method(row["key"], row["label"], *patterns, _range(row["weight"]), kept, row["source"])
+    applies, unless, does = (re.compile(row[name], re.I) for name in ("applies", "not", "does"))
+    return Method(row["key"], row["label"], applies, unless, does, _range(row["weight"]), kept, row["source"])
 
 
 @functools.cache

@@ -2,12 +2,14 @@
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
+from functools import cached_property
 from typing import Any
 
 from nutrition.limits.conflicts import Conflict, conflicts, owner_of, set_aside
 from nutrition.limits.gates import MEAL_SHARES, Gate, Target, gates_for
+from nutrition.limits.noted import allergen_named
 from nutrition.limits.person import MERGED_FACTS
-from nutrition.limits.plans import PLANS, Facts, avoids_of
+from nutrition.limits.plans import OWN, PLANS, Avoid, Facts, avoids_of
 from nutrition.limits.plans.common import NotLimited
 from nutrition.limits.roles import WHOLE
 from nutrition.limits.tallies import Tally
@@ -49,6 +51,21 @@ class Eater:
     def never(self) -> tuple[str, ...]:
         """Foods nobody puts in for them: of an allergy noted in words, then what they will not eat."""
         return (*self.noted, *self.disliked)
+
+    @cached_property
+    def keeps_out(self) -> dict[str, list[tuple[str, Avoid]]]:
+        """Tag -> (plan key, why) of everything kept out for them: by their plans, and a listed allergen noted in words of their own."""
+        found = avoids_of(self.plans)
+        for tag in filter(None, map(allergen_named, self.noted)):
+            found.setdefault(tag, []).append(
+                (OWN, Avoid(tag, "noted as an allergy", "noted of the person", is_strict=True))
+            )
+        return found
+
+    @property
+    def noted_names(self) -> tuple[str, ...]:
+        """Of what was noted, the foods of no list: looked for by name."""
+        return tuple(words for words in self.noted if not allergen_named(words))
 
     def conflicts(self) -> list[Conflict]:
         return conflicts(list(self.plans), self.targets)

@@ -11,7 +11,10 @@ from dataclasses import dataclass
 
 from nutrition.dish.line import Line
 from nutrition.food.names import all_names, normalized
+from nutrition.food.spoken import hits_of_words
 from nutrition.food.table import foods
+from nutrition.food.tags import ALLERGENS, CONTAINS, LINE
+from nutrition.tables import words_of
 
 #: What stands beside the food in a note: how bad it is, not what it is.
 _BESIDE = re.compile(
@@ -43,6 +46,29 @@ def noted_words(text: str) -> tuple[str, ...]:
     """
     parts = (normalized(_BESIDE.sub(" ", part)) for part in _BETWEEN.split(text.lower()))
     return tuple(dict.fromkeys(part for part in parts if len(part) > 1))
+
+
+def allergen_named(words: str) -> str:
+    """The listed allergen that noted words name themselves; empty where they name a food, or nothing listed.
+
+    >>> [allergen_named(each) for each in noted_words("cow's milk, peanuts, kiwi")]
+    ['milk', 'peanut', '']
+    """
+    return words_of("allergen_named").get(words, "")
+
+
+def allergens_of(words: str) -> tuple[str, ...]:
+    """Listed allergens that noted words name, or name a food of: what is to be asked when they are saved.
+
+    >>> allergens_of("cow milk"), allergens_of("cashew"), allergens_of("wheat"), allergens_of("kiwi")
+    (('milk',), ('tree_nut',), ('wheat',), ())
+    """
+    named = allergen_named(words)
+    if named:
+        return (named,)
+    tags = tuple(dict.fromkeys(hit.tag for hit in hits_of_words(words, LINE) if hit.verdict == CONTAINS))
+    listed = tuple(tag for tag in tags if tag in ALLERGENS)
+    return tuple(tag for tag in listed if not (tag == "gluten" and "wheat" in listed))
 
 
 def name_in(words: Iterable[str], names: Iterable[str]) -> str:

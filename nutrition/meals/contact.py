@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from nutrition.food.tags import ALLERGENS, CONTAINS
 from nutrition.limits.avoid import hits_as_named
-from nutrition.limits.plans import PLANS, avoids_of
+from nutrition.limits.plans import PLANS
 from nutrition.limits.plans.allergens import CROSS_CONTACT
 from nutrition.meals.table import Place, Table
 from nutrition.notes import Note, note
@@ -30,7 +30,7 @@ class Contact:
 
 def _reacts(place: Place, tag: str) -> bool:
     """Whether traces matter: a plan that keeps it out says how to cook without them."""
-    return any(PLANS[key].cross_contact for key, _ in avoids_of(place.seat.eater.plans).get(tag, ()))
+    return any(key not in PLANS or PLANS[key].cross_contact for key, _ in place.seat.eater.keeps_out.get(tag, ()))
 
 
 def _steps(place: Place) -> tuple[str, ...]:

@@ -17,7 +17,6 @@ from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, names_called
-from nutrition.limits.plans import avoids_of
 from nutrition.limits.roles import ROLES
 from nutrition.meals.day import Day
 from nutrition.reading.unlisted import whole_dish
@@ -122,7 +121,7 @@ def fits(dishes: Shelf, guests: Sequence[Guest], meal: str) -> np.ndarray:
     for column, guest in enumerate(guests):
         here, eater = result[:, column], guest.eater
         np.minimum(here, np.where(_minded(dishes, guest, meal), MINDED, THROUGH_FOR_CERTAIN), out=here)
-        avoided = [at[tag] for tag in avoids_of(eater.plans) if tag in at]
+        avoided = [at[tag] for tag in eater.keeps_out if tag in at]
         outright, by_label = dishes.contains[:, avoided], dishes.check[:, avoided]
         if eater.allergen_list == "eu":
             by_label, outright = by_label | dishes.us_only[:, avoided], outright & ~dishes.us_only[:, avoided]
@@ -131,7 +130,7 @@ def fits(dishes: Shelf, guests: Sequence[Guest], meal: str) -> np.ndarray:
         for role, own in rows.items():
             by_numbers = fit_many(dishes.spread[own, 0], dishes.spread[own, 2], [guest.gates(role, meal)])[:, 0]
             here[own] = np.minimum(here[own], np.where(by_numbers > 0, THROUGH_FOR_CERTAIN, by_numbers))
-        for words, worth in ((eater.disliked, MINDED), (eater.noted, TO_LOOK_AT)):
+        for words, worth in ((eater.disliked, MINDED), (eater.noted_names, TO_LOOK_AT)):
             if words:
                 open_ = np.flatnonzero(~shut & (here > worth))
                 here[[row for row in open_ if name_in(words, dishes.names[row])]] = worth

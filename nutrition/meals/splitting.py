@@ -15,7 +15,6 @@ from nutrition.food.nutrients import INDEX
 from nutrition.food.tags import CONTAINS
 from nutrition.limits.avoid import Finding
 from nutrition.limits.gates import TOLERANCE
-from nutrition.limits.plans import avoids_of
 from nutrition.meals.table import Place, Served, Table
 from nutrition.notes import Note, note
 from nutrition.reading.steps import Course, course_of
@@ -180,7 +179,7 @@ def _not_for(place: Place, dish: int, served: Served, findings: Mapping[str, Fin
 
     Empty when it is fine as it is, or when nothing worth eating would be left.
     """
-    lines, avoided = served.dish.lines, avoids_of(place.seat.eater.plans)
+    lines, avoided = served.dish.lines, place.seat.eater.keeps_out
     found = [finding for tag, finding in findings.items() if tag in avoided]
     barred = {at for finding in found if finding.verdict == CONTAINS for at in finding.lines}
     weight, added = sum(line.span.likely for line in lines), set[int]()

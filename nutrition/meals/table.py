@@ -19,7 +19,6 @@ from nutrition.limits.avoid import Finding as Found
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import TOLERANCE, Gate, gates_for
-from nutrition.limits.plans import avoids_of
 from nutrition.limits.roles import WHOLE
 from nutrition.meals.portions import Measured, Portion
 from nutrition.notes import NOTHING, Note, Problem, note
@@ -270,9 +269,7 @@ def _place(seat: Seat, as_eaten: AsEaten, meal: str) -> Place:
     crossings = tuple(
         _crossing(at, dishes[at].dish, seat, spread[:, at], (verdicts, of_each), found[at]) for at in every
     )
-    kept = tuple(
-        _kept(tag, tuple(key for key, _ in who), crossings) for tag, who in avoids_of(seat.eater.plans).items()
-    )
+    kept = tuple(_kept(tag, tuple(key for key, _ in who), crossings) for tag, who in seat.eater.keeps_out.items())
     return Place(seat, verdicts, kept, crossings, spread, tuple(dishes))
 
 

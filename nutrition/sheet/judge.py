@@ -17,7 +17,7 @@ from nutrition.limits.avoid import Finding as Found
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.noted import named_in
-from nutrition.limits.plans import Avoid, avoids_of
+from nutrition.limits.plans import Avoid
 from nutrition.sheet.analysis import Analysis, analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
 from nutrition.sheet.claims import Claim, Serving, claims_in
@@ -83,7 +83,7 @@ class Evidence:
     @cached_property
     def owners(self) -> dict[str, list[tuple[str, Avoid]]]:
         """Tag -> who keeps it out, and why."""
-        return avoids_of(self.eater.plans)
+        return self.eater.keeps_out
 
     @cached_property
     def found(self) -> dict[str, Found]:
@@ -140,7 +140,7 @@ def kept_out(evidence: Evidence) -> Iterator[Finding]:
 
 def noted(evidence: Evidence) -> Iterator[Finding]:
     """What somebody noted as an allergy in words of their own: named, and nobody knows more."""
-    for named in named_in(evidence.eater.noted, evidence.dish.lines):
+    for named in named_in(evidence.eater.noted_names, evidence.dish.lines):
         state = UNSURE if named.lines else OPEN
         yield Finding(NOTED, named.words, state, named.lines, evidence.step_of(named.lines), "", "noted of the person")
 

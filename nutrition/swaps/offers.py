@@ -24,7 +24,7 @@ from nutrition.limits.avoid import by_list, find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, noted_words
-from nutrition.limits.plans import PLANS, avoids_of
+from nutrition.limits.plans import PLANS
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.reading.done import on_offer
 from nutrition.reading.unlisted import whole_dish
@@ -223,7 +223,7 @@ class Workbench:
     @cached_property
     def kept_out(self) -> frozenset[str]:
         """Tags that some plan keeps out."""
-        return frozenset(avoids_of(self.eater.plans))
+        return frozenset(self.eater.keeps_out)
 
     def kept_out_of(self, lines: Sequence[Line]) -> list[str]:
         """What lines hold that some plan keeps out, by the list of allergens that counts."""
