@@ -1,9 +1,10 @@
 """What goes out of the house: what was made sure of before, the card as it was released, and links to it."""
 
 from django.db import models
-from django.db.models import Exists, ExpressionWrapper, F, Max, OuterRef, Q
+from django.db.models import Exists, ExpressionWrapper, Max, OuterRef, Q
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.html import escape
 
 from accounts.prepared import prepared
 from accounts.scope import PracticeRow, scoped
@@ -38,6 +39,11 @@ class Readiness(PracticeRow):
         return f"what was made sure of for {self.attempt}"
 
 
+_HELD = models.Q(bench__person__held_to__isnull=False)
+#: Of cards whose person is held to something else by now.
+_UNDER_OTHER_LIMITS = _HELD & ~models.Q(digest="") & ~models.Q(digest=models.F("bench__person__held_to__digest"))
+
+
 class ReleaseQuerySet(models.QuerySet):
     def standing(self):
         """The newest card of each dish that was not recalled."""
@@ -54,14 +60,17 @@ class ReleaseQuerySet(models.QuerySet):
         found = [each for each in newest.values() if not each.recalled and now and each.digest not in ("", now)]
         return sorted(found, key=lambda each: each.released_at, reverse=True)
 
+    def with_what_became_of_them(self):
+        """With `is_under_other_limits`: whether the person is held to something else by now."""
+        return self.annotate(is_under_other_limits=ExpressionWrapper(_UNDER_OTHER_LIMITS, models.BooleanField()))
+
     def to_look_at(self):
         """Of those, where the person is held to something else by now, or nobody has cooked what went out as planned.
 
         `is_under_other_limits`, `is_not_cooked`: which of the two.
         """
         cooked = Cook.objects.filter(attempt__bench=OuterRef("bench"), started_at__gt=OuterRef("released_at"))
-        held = Q(bench__person__held_to__isnull=False)
-        other = held & ~Q(digest="") & ~Q(digest=F("bench__person__held_to__digest"))
+        other = _UNDER_OTHER_LIMITS
         planned = Q(facts__as_planned=True) & ~Exists(cooked)
         return (
             self.standing()
@@ -122,6 +131,25 @@ class Release(PracticeRow):
         if not self.has_other_limits():
             return []
         return differences(self.facts["held_to"], held_to(regimen_of(self.bench.person)))
+
+    def stands_no_more(self, tells_limits=True):
+        """Why nobody should cook from it as it is, in words; empty for a card that stands. `tells_limits`: whether a changed limit is said
+        (a practice may keep that from its links)."""
+        if self.recalled:
+            why = f" ({self.recalled.why})" if self.recalled.why else ""
+            return f"Recalled on {self.recalled.recalled_at:%B %-d, %Y}{why}: do not cook from this card any more."
+        if self.newest != self.number:
+            return f"Outdated: card {self.newest} has taken its place. Cook from that one."
+        if tells_limits and self.has_other_limits():
+            return "Outdated: a limit has changed since this card was made. Ask before you cook from it."
+        return ""
+
+    def stamped(self, body=None, tells_limits=True):
+        """Its body with what became of it since said first, on screen and on every paper: what went out is kept as it was."""
+        body, words = self.body if body is None else body, self.stands_no_more(tells_limits)
+        stamp = f'<p class="card-recalled" role="alert"><b>{escape(words)}</b></p>' if words else ""
+        head, article, rest = body.partition('<article class="card-sheet">')
+        return f"{head}{article}{stamp}{rest}" if article else f"{stamp}{body}"
 
     @property
     def newest(self):

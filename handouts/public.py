@@ -110,9 +110,10 @@ _of_card = behind_link(HandoutLink, "release__practice", "release__bench", stop=
 
 def _body_for(link):
     """The card as this link shows it: without the names of plans, unless whoever gave the link chose so."""
-    if link.shows_plans or "data-diagnosis" not in link.release.body:
-        return link.release.body
-    whole = lxml_html.fragment_fromstring(link.release.body, create_parent="div")
+    body = link.release.stamped(tells_limits=link.release.practice.links_tell_changes)
+    if link.shows_plans or "data-diagnosis" not in body:
+        return body
+    whole = lxml_html.fragment_fromstring(body, create_parent="div")
     for told in whole.xpath("//*[@data-diagnosis]"):
         told.drop_tree()
     return "".join(lxml_html.tostring(each, encoding="unicode") for each in whole)
@@ -128,9 +129,10 @@ def card(request, link, token):
         newest = link.release.newest
         says_so = link.release.practice.links_tell_changes
         has_other_limits = says_so and link.release.has_other_limits()
+        body = _body_for(link)
     context = {
         "release": link.release,
-        "body": _body_for(link),
+        "body": body,
         "link": link,
         "newest": newest,
         "has_other_limits": has_other_limits,

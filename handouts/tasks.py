@@ -18,8 +18,8 @@ def card_of(attempt):
 
 
 def released_card(release):
-    """... and of a release, as it went out."""
-    return release.body, release.title, str(release.practice)
+    """... and of a release, as it went out, with what became of it since."""
+    return release.stamped(), release.title, str(release.practice)
 
 
 def kept(card, size, look):

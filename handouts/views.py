@@ -65,8 +65,9 @@ def handouts(request):
     later = Release.objects.filter(bench=OuterRef("bench"), number__gt=OuterRef("number"))
     newest = (
         Release.objects.filter(~Exists(later))
-        .select_related("bench__person", "released_by")
-        .only("title", "number", "released_at", "released_by__name", "bench__person__name")
+        .with_what_became_of_them()
+        .select_related("bench__person", "released_by", "recall")
+        .only("title", "number", "released_at", "released_by__name", "bench__person__name", "recall__recalled_at")
         .prefetch_related("links")
         .order_by("-released_at")
     )
@@ -208,6 +209,7 @@ def released(request, pk):
         "handouts/released.html",
         {
             "release": found,
+            "body": found.stamped(),
             "newest": found.newest,
             "look": PRINTS[look][1],
             "print": look,

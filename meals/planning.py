@@ -165,6 +165,10 @@ def found_for(person, monday, **wish):
             {"day": each.day, "name": str(people[each.diner]), "meal": each.meal, "is_proven": each.is_proven, "misses": list(map(_missed, each.misses))}
             for each in found.stuck
         ],
+        "fed": [
+            {"day": each.day, "name": str(people[each.diner]), "energy": each.energy_kcal, "need": each.need_kcal, "is_enough": each.is_enough}
+            for each in found.fed
+        ],
         "is_proven": found.is_proven,
         "looked_at": len(asked.candidates),
     }  # fmt: skip
@@ -176,15 +180,40 @@ def _missed(miss):
 
 
 def by_day(result, monday):
-    """[(date, [(meal, [(dish, how much for whom)])])] of a plan, for the page; and what is left open, in words."""
+    """[(date, [(meal, [(dish, how much for whom)])], [(energy of the day in words, whether it is enough)])] of a plan, for the page; and
+    what is left open, in words."""
     are_several = len({each["person"] for each in result["choices"]}) > 1
     days = []
     for number in range(WEEK):
         chosen = [each for each in result["choices"] if each["day"] == number]
         meals = [(meal, _dishes_of([each for each in chosen if each["meal"] == meal], are_several)) for meal in MEALS]
         if chosen:
-            days.append((monday + timedelta(days=number), [(meal, dishes) for meal, dishes in meals if dishes]))
+            laid = [(meal, dishes) for meal, dishes in meals if dishes]
+            # Plans found before the energy was kept with them have none.
+            fed = [_fed_words(each, are_several) for each in result.get("fed", ()) if each["day"] == number]
+            days.append((monday + timedelta(days=number), laid, fed))
     return days, [_stuck_words(each, monday) for each in result["stuck"]]
+
+
+def _fed_words(fed, are_several):
+    """ "1,240 kcal for Ines, 62 % of 2,000", and whether that is enough."""
+    whose = f" for {fed['name']}" if are_several else ""
+    of = f", {fed['energy'] / fed['need']:.0%} of {fed['need']:,.0f}".replace("%", " %") if fed["need"] else ""
+    return f"{fed['energy']:,.0f} kcal{whose}{of}", fed["is_enough"]
+
+
+def is_enough(result):
+    """Whether no day of a plan holds too little of anybody's need."""
+    return all(each["is_enough"] for each in result.get("fed", ()))
+
+
+def what_it_is(result, days, stuck):
+    """The heading of a plan. Nothing is called within every limit that does not feed those it is for."""
+    if not days:
+        return "No plan"
+    if stuck:
+        return "A plan, with places left open"
+    return "A plan within every limit" if is_enough(result) else "A plan with too little to eat"
 
 
 def _dishes_of(chosen, are_several):

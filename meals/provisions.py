@@ -118,11 +118,11 @@ def calendar_of(week, address_of):
     for day in week.days:
         for sitting in day.sittings.values():
             if sitting.eaten:
-                calendar.add_component(_event(sitting, address_of))
+                calendar.add_component(_event(sitting, address_of, week.regimen.eater.keeps_out_words))
     return calendar.to_ical()
 
 
-def _event(sitting, address_of):
+def _event(sitting, address_of, keeps_out):
     occasion: Occasion = sitting.occasions[0]
     start = datetime.combine(occasion.on, occasion.serve_at)
     event = Event()
@@ -132,6 +132,7 @@ def _event(sitting, address_of):
     event.add("dtend", start + A_MEAL)
     event.add("dtstamp", occasion.touched_at.astimezone(UTC))
     event.add("summary", f"{occasion}: {', '.join(each.row.served.title for each in sitting.eaten)}")
-    event.add("description", "\n".join(f"{each.row.served.title}: {each.words}" for each in sitting.eaten))
+    told = [*filter(None, [str(keeps_out)]), *(f"{each.row.served.title}: {each.words}" for each in sitting.eaten)]
+    event.add("description", "\n".join(told))
     event.add("url", address_of(occasion))
     return event

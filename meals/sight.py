@@ -1,7 +1,7 @@
 """A table as it is looked at: the rows of the database, what the core says of them, and what stands where on the page."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -189,6 +189,7 @@ class Pot:
     steps: list[tuple[int, str]]
     portions: list[tuple[str, str, tuple[str, ...]]]
     traces: list[str]
+    keeps_out: list[tuple[str, str]]
 
 
 @dataclass
@@ -284,7 +285,14 @@ class TableSight:
             traces=[
                 words for contact, said in self.contacts if at in (*contact.first, *contact.after) for words in said
             ],
+            keeps_out=self.keeps_out(cell.column for cell in eaten),
         )
+
+    def keeps_out(self, columns: Iterable[Column] | None = None) -> list[tuple[str, str]]:
+        """(eater, what they keep out in words) of these, or of everybody who sits here."""
+        eaters = self.columns if columns is None else columns
+        said = ((str(column.seat), column.place.seat.eater.keeps_out_words) for column in eaters)
+        return [(name, str(words)) for name, words in said if words]
 
     @cached_property
     def contacts(self) -> list[tuple[Contact, list[str]]]:

@@ -383,6 +383,7 @@ def clock(request, pk):
     context = {
         "occasion": occasion,
         "sight": sight,
+        "keeps_out": sight.keeps_out(),
         "clock": clock_of(line, dishes, serve),
         "moved": moved(line, dishes),
         "silent": [dishes[at].title for at in line.silent],

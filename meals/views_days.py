@@ -29,7 +29,7 @@ from . import actions
 from .days import WEEK, batch_words, dishes_for, week_of
 from .forms import AtHomeForm, CopyForm, LayForm, PlanForm
 from .models import WeekLink
-from .planning import by_day
+from .planning import by_day, is_enough, what_it_is
 from .provisions import at_home_of, calendar_of, labels_to_read, shopping_of
 
 
@@ -127,6 +127,7 @@ def _shopping(request, person, monday, week_, status=200, **said):
         "found": found,
         "tables": tables,
         "region": week_.regimen.eater.label_region,
+        "keeps_out": week_.regimen.eater.keeps_out_words,
     } | said
     page = "meals/_shopping_list.html" if request.htmx else "meals/shopping.html"
     return render(request, page, context, status=status)
@@ -269,6 +270,8 @@ def _planned(request, person, errand):
     monday = date.fromisoformat(errand.args["monday"])
     days, stuck = by_day(errand.result, monday) if errand.is_done else ([], [])
     context = {"person": person, "errand": errand, "monday": monday, "days": days, "stuck": stuck}
+    if errand.is_done:
+        context |= {"is_enough": is_enough(errand.result), "what_it_is": what_it_is(errand.result, days, stuck)}
     return render(request, "meals/plan_found.html", context)
 
 

@@ -10,10 +10,11 @@ from nutrition.food.nutrients import BY_KEY
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.roles import guess_role
 from nutrition.meals.oven import hands_on
-from nutrition.meals.planned import Asked, Candidate, Choice, Diner, Plan, Stuck
+from nutrition.meals.planned import Asked, Candidate, Choice, Diner, Fed, Plan, Stuck
 from nutrition.meals.planner import plan
 from nutrition.meals.suits import meals_for
 from nutrition.meals.table import Served
+from nutrition.sheet.cautions import text_of
 
 
 def candidates_of(args: argparse.Namespace) -> list[Candidate]:
@@ -41,6 +42,7 @@ def choice_json(choice: Choice, diners: list[Diner]) -> dict[str, object]:
         "dish": int(choice.key) + 1,
         "servings": choice.servings,
         "check_label": list(choice.by_label),
+        "mind": [text_of(key) for key in choice.minds],
         "beside": [
             {"food": food.one, "count": count, "grams": finite(count * food.grams)} for food, count in choice.beside
         ],
@@ -54,6 +56,16 @@ def stuck_json(stuck: Stuck, diners: list[Diner]) -> dict[str, object]:
         "meal": stuck.meal or None,
         "proven": stuck.is_proven,
         "misses": [{"nutrient": m.gate.nutrient, "side": m.side, "by": finite(m.by)} for m in stuck.misses],
+    }
+
+
+def fed_json(fed: Fed, diners: list[Diner]) -> dict[str, object]:
+    return {
+        "day": fed.day + 1,
+        "name": diners[fed.diner].name,
+        "energy_kcal": finite(fed.energy_kcal),
+        "need_kcal": None if fed.need_kcal is None else finite(fed.need_kcal),
+        "enough": fed.is_enough,
     }
 
 
@@ -74,6 +86,7 @@ def run(args: argparse.Namespace) -> None:
         "dishes": [each.served.title for each in candidates],
         "choices": [choice_json(each, diners) for each in found.choices],
         "stuck": [stuck_json(each, diners) for each in found.stuck],
+        "days": [fed_json(each, diners) for each in found.fed],
     }
     if args.json:
         print(json.dumps(result, ensure_ascii=False, indent=1))
@@ -86,6 +99,7 @@ def say(found: Plan, candidates: list[Candidate], diners: list[Diner]) -> None:
     for choice in found.choices:
         beside = "".join(f"; {food.counted(count)}" for food, count in choice.beside)
         beside += f"; check the label: {', '.join(choice.by_label)}" if choice.by_label else ""
+        beside += "".join(f"; mind: {text_of(key)}" for key in choice.minds)
         whose = f" {diners[choice.diner].name}:" if len(diners) > 1 else ""
         print(
             f"Day {choice.day + 1}, {choice.meal}:{whose} {titles[choice.key]}, {choice.servings:g} of a serving{beside}"
@@ -100,3 +114,7 @@ def say(found: Plan, candidates: list[Candidate], diners: list[Diner]) -> None:
             else f"no choice found is within every limit; the nearest misses {misses}"
         )
         print(f"Day {stuck.day + 1}, {diners[stuck.diner].name}: {what}{'' if stuck.is_proven else ' (not proven)'}")
+    for fed in found.fed:
+        of = "" if fed.need_kcal is None else f" of {fed.need_kcal:,.0f}"
+        too_little = "" if fed.is_enough else ": too little to live on, whatever the limits say"
+        print(f"Day {fed.day + 1}, {diners[fed.diner].name}: {fed.energy_kcal:,.0f}{of} kcal{too_little}")

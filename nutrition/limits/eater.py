@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from typing import Any
 
+from nutrition.food.tags import TAGS
 from nutrition.limits.conflicts import Conflict, conflicts, owner_of, set_aside
 from nutrition.limits.gates import MEAL_SHARES, Gate, Target, gates_for
 from nutrition.limits.noted import allergen_named
@@ -13,6 +14,7 @@ from nutrition.limits.plans import OWN, PLANS, Avoid, Facts, avoids_of
 from nutrition.limits.plans.common import NotLimited
 from nutrition.limits.roles import WHOLE
 from nutrition.limits.tallies import Tally
+from nutrition.notes import NOTHING, Note, note
 
 
 @dataclass(frozen=True)
@@ -61,6 +63,12 @@ class Eater:
                 (OWN, Avoid(tag, "noted as an allergy", "noted of the person", is_strict=True))
             )
         return found
+
+    @property
+    def keeps_out_words(self) -> Note:
+        """What is kept out and noted, to stand first on whatever leaves the house; nothing where nothing is."""
+        tags = tuple(TAGS[tag].lower() for tag in self.keeps_out)
+        return note("limits.keeps_out", tags=tags, noted=self.noted_names) if tags or self.noted_names else NOTHING
 
     @property
     def noted_names(self) -> tuple[str, ...]:

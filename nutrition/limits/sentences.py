@@ -39,7 +39,14 @@ def _measured(label: str, value: float, unit: str, on: date) -> str:
     return f"{name} {value:g}{f' {unit}' if unit else ''} on {on:%B} {on.day}, {on.year}"
 
 
+def _keeps_out(tags: tuple[str, ...], noted: tuple[str, ...]) -> str:
+    """ "Keeps out: milk, tree nuts. Noted allergy: kiwi."."""
+    kept = f"Keeps out: {', '.join(tags)}." if tags else ""
+    return f"{kept} Noted allergy: {', '.join(noted)}.".strip() if noted else kept
+
+
 SENTENCES = {
+    "keeps_out": _keeps_out,
     "conflict": _conflict,
     "at_least": "at least {limit:,.4g} at {meal}",
     "at_most": "at most {limit:,.4g} at {meal}",

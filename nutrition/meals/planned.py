@@ -71,15 +71,44 @@ class Stuck:
     is_proven: bool = True
 
 
+#: A day that holds less of somebody's need than this does not feed them, whatever its limits say (common practice).
+FEEDS = 0.8
+
+
+@dataclass(frozen=True, slots=True)
+class Fed:
+    """What a day gives somebody to eat, kcal, and what they need; None where nothing is known of their need."""
+
+    day: int
+    diner: int
+    energy_kcal: float
+    need_kcal: float | None
+
+    @property
+    def share(self) -> float | None:
+        return self.energy_kcal / self.need_kcal if self.need_kcal else None
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether nothing says that it is too little."""
+        return self.share is None or self.share >= FEEDS
+
+
 @dataclass(frozen=True)
 class Plan:
     """`choices` in order; `stuck` days are left open. `is_proven`: each day's choice costs no more than BEST_WITHIN above the least
-    there could be, of the dishes that suit its places best."""
+    there could be, of the dishes that suit its places best. `fed`: the energy of each day, for each who is planned for."""
 
     choices: tuple[Choice, ...]
     stuck: tuple[Stuck, ...]
     is_proven: bool
     cost: float
+    fed: tuple[Fed, ...] = ()
+
+    @property
+    def hungry(self) -> tuple[Fed, ...]:
+        """The days that hold too little of somebody's need: no plan with one of them is called within every limit."""
+        return tuple(each for each in self.fed if not each.is_enough)
 
 
 @dataclass

@@ -20,7 +20,7 @@ from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX
 from nutrition.limits.gates import Gate, gates_for
 from nutrition.meals.fitting import Miss
-from nutrition.meals.planned import Asked, Candidate, Choice, Diner, Fixed, Plan, Stuck
+from nutrition.meals.planned import Asked, Candidate, Choice, Diner, Fed, Fixed, Plan, Stuck
 from nutrition.meals.room import AsEaten, foods_as_eaten, lets_in, of_one
 from nutrition.meals.table import meal_gates
 from nutrition.sheet.analysis import Analysis
@@ -84,6 +84,7 @@ def plan(asked: Asked) -> Plan:
                 week.has(key, fixed.day, by_key[key].served.dish.lines)
     choices: list[Choice] = []
     stuck: list[Stuck] = []
+    fed: list[Fed] = []
     proven, cost = True, 0.0
     for day in range(asked.first, asked.days):
         stands = [fixed for fixed in asked.fixed if fixed.day == day]
@@ -107,7 +108,14 @@ def plan(asked: Asked) -> Plan:
                 stands.append(
                     Fixed(day, choice.meal, choice.diner, _spread(dish.served.analysis, choice), (choice.key,))
                 )
-    return Plan(tuple(choices), tuple(stuck), proven and not stuck, cost)
+        fed += [_fed(day, at, diner, stands) for at, diner in enumerate(asked.diners)]
+    return Plan(tuple(choices), tuple(stuck), proven and not stuck, cost, tuple(fed))
+
+
+def _fed(day: int, at: int, diner: Diner, stands: Sequence[Fixed]) -> Fed:
+    """What everything that stands on a day gives somebody."""
+    energy = sum(float(fixed.spread[1, INDEX["energy_kcal"]]) for fixed in stands if fixed.diner == at)
+    return Fed(day, at, energy, diner.eater.facts.need_kcal)
 
 
 #: A column, whose it is, at which meal, and what one of it brings: (3, nutrients).

@@ -103,6 +103,13 @@ class Facts:
         """What equations say of the energy a day, where sex, age, height and weight are known."""
         return energy_need(self.sex, self.age_years, self.height_cm, self.weight_kg)
 
+    @property
+    def need_kcal(self) -> float | None:
+        """The energy a day they are to have: as prescribed, else what equations say of somebody who hardly moves; None where neither
+        is known."""
+        need = self.energy_need
+        return self.energy_kcal or (need.inactive if need else None)
+
     def decide(self, of: str) -> Decision:
         """What the newest blood result of "potassium" or "phosphate" says."""
         return decide(of, self.measured, self.today)

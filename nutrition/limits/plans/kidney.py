@@ -123,7 +123,7 @@ def on_dialysis(
 ) -> list[Target]:
     """Targets on hemodialysis or peritoneal dialysis: protein 1.0 to 1.2 g/kg, energy 25 to 35 kcal/kg (KDOQI 2020)."""
     found = minerals(facts, settings, plan, tight)
-    if facts.weight_kg:
+    if facts.weight_kg and is_their_plan(facts, STAGE_OF[plan], is_meant=True):
         # A goal with a floor: a little more is no reason to shut a gate.
         found.append(per_kg("protein_g", facts.weight_kg, 1.0, None, plan, f"goal 1.0 to 1.2 g/kg, {KDOQI}"))
         found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, plan, KDOQI))
@@ -141,21 +141,35 @@ def _protein(facts: Facts, weight_kg: float, school: str) -> Target:
 
 def targets(facts: Facts, settings: Mapping[str, str]) -> list[Target]:
     found = minerals(facts, settings, KEY)
-    if facts.weight_kg:
+    if facts.weight_kg and is_their_plan(facts, OTHERS, is_meant=False):
         found.append(_protein(facts, facts.weight_kg, settings["protein"]))
         found.append(per_kg("energy_kcal", facts.weight_kg, 25, 35, KEY, KDOQI))
     return found
 
 
 def missing(facts: Facts, settings: Mapping[str, str]) -> list[str]:
-    return missing_at(("hemodialysis", "peritoneal"), facts, is_meant=False)
+    return missing_at(OTHERS, facts, is_meant=False)
+
+
+#: Stages that ask for something else than this plan; and the stage each plan of dialysis is for.
+OTHERS = ("hemodialysis", "peritoneal", "transplant")
+STAGE_OF = {"kidney-dialysis": ("hemodialysis",), "kidney-peritoneal": ("peritoneal",)}
+
+
+def is_their_plan(facts: Facts, stages: Collection[str], is_meant: bool) -> bool:
+    """Whether a kidney plan is the one for their kidneys, as far as the stage is known. `is_meant`: it is for these stages, else for
+    every other. Where another is asked for, this one drafts no protein and no energy: they would be of the wrong side of dialysis."""
+    return not facts.kidney_stage or (facts.kidney_stage in stages) == is_meant
 
 
 def missing_at(stages: Collection[str], facts: Facts, is_meant: bool) -> list[str]:
     """What a kidney plan lacks. `is_meant`: it is for these stages, else for every other."""
     lacks = [] if facts.weight_kg else ["body weight: protein and energy are set per kilogram"]
-    if facts.kidney_stage and (facts.kidney_stage in stages) != is_meant:
-        lacks.append(f"another plan in its place: “{KIDNEY_STAGES[facts.kidney_stage]}” is said of their kidneys")
+    if not is_their_plan(facts, stages, is_meant):
+        lacks.append(
+            f"another plan in its place: “{KIDNEY_STAGES[facts.kidney_stage]}” is said of their kidneys, so no protein and no energy is "
+            "drafted here"
+        )
     return lacks
 
 
