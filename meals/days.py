@@ -23,7 +23,8 @@ from nutrition.meals.snacks import Snack, snacks_for
 from nutrition.meals.suits import is_enough, meals_for
 from nutrition.meals.table import Crossing, Place, lay
 from nutrition.meals.table import Seat as CoreSeat
-from nutrition.sheet.verdicts import SHUT, STATES, UNSURE, Verdict, state_of, worst
+from nutrition.notes import Note
+from nutrition.sheet.verdicts import MIND, SHUT, STATES, UNSURE, Verdict, state_of, worst
 from people.models import Person
 from people.regimen import Regimen
 from recipes.library import STATE_OF, library
@@ -52,7 +53,14 @@ class Eaten:
         """ "Barley soup: half a serving", "1 apple, 150 g"; and what its label must be read for."""
         served = self.row.served
         what = self.portion_words if served.is_plain else f"{served.title}: {self.portion_words}"
-        return f"{what} ({self.crossing.why})" if self.state == UNSURE else what
+        said = [str(self.crossing.why)] if self.state == UNSURE else []
+        said += [words for words in map(str, self.crossing.minds) if words not in said]
+        return f"{what} ({'; '.join(said)})" if said else what
+
+    @property
+    def why(self) -> Note | str:
+        """The tightest thing to say, where that is more than what is to be minded."""
+        return "" if self.crossing.state == MIND else self.crossing.why
 
     @property
     def portion_words(self) -> str:

@@ -189,6 +189,7 @@ class Pot:
     steps: list[tuple[int, str]]
     portions: list[tuple[str, str, tuple[str, ...]]]
     traces: list[str]
+    minds: list[str]
     keeps_out: list[tuple[str, str]]
 
 
@@ -285,6 +286,7 @@ class TableSight:
             traces=[
                 words for contact, said in self.contacts if at in (*contact.first, *contact.after) for words in said
             ],
+            minds=[f"{cell.column.seat}: {words}" for cell in eaten for words in cell.crossing.minds],
             keeps_out=self.keeps_out(cell.column for cell in eaten),
         )
 

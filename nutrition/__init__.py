@@ -1,5 +1,5 @@
-"""The computation core: foods, dishes, limits, swaps. Python, numpy and HiGHS; no Django, no database, no network,
-no clock.
+"""The computation core: foods, dishes, limits, swaps. Python with numpy, HiGHS, rapidfuzz, lxml, pypdf, the tagger and the page reader;
+no Django, no database, no network. The clock bounds a search that takes too long, and decides nothing else.
 
 These names are the public door. They stay; scripts, notebooks and checks use them and nothing deeper.
 
@@ -23,13 +23,17 @@ Limits
     PLANS                                                 plan key -> Plan
     targets_for(plan_key, facts, settings=None)           draft targets; never prescriptions
     Target(nutrient, minimum, maximum, ...)               one limit, a day, a meal or a serving
-    Eater(facts, plans, targets, ...)                     whoever the dish is for
+    Eater(facts, plans, targets, ...)                     whoever the dish is for, with what was noted of them
+    merged(eaters) -> Eater                               several as one: the strictest of everything known of them
     conflicts(plan_keys, targets)                         where plans pull apart
 
 One serving (amounts in the unit of each nutrient's key)
     analyze(dish, foods=None) -> Analysis                 amounts with least and most
-    examine(dish, eater, meal="dinner", ...) -> Sheet     all there is to say of it; sheet.doubts: which lines decide what
+    examine(dish, eater, meal="dinner", ...) -> Sheet     all there is to say of it; sheet.state and sheet.findings: one answer, as every
+                                                          command and every page has it; sheet.doubts: which lines decide what
     unlisted(steps, lines)                                foods the steps add and no line names
+    whole_dish(dish) -> Dish                              with those behind its lines: of a vague weight or of none
+    told(was, now) -> Dish                                `now` with the steps of `was` as they must be cooked then
     find_avoided(lines, tags=None, allergen_list="")      findings: "contains" or "check the label"
 
 What else would do
@@ -72,11 +76,14 @@ _DOOR = {
     "PLANS": "limits.plans",
     "targets_for": "limits.plans",
     "Eater": "limits.eater",
+    "merged": "limits.eater",
     "Target": "limits.gates",
     "conflicts": "limits.conflicts",
     "analyze": "sheet.analysis",
     "examine": "sheet.examine",
     "unlisted": "reading.unlisted",
+    "whole_dish": "reading.unlisted",
+    "told": "swaps.method",
     "find_avoided": "limits.avoid",
     "offers": "swaps.door",
     "find_ways": "swaps.door",

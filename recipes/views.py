@@ -21,6 +21,7 @@ from nutrition.reading.unlisted import open_additions, whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.as_food import printed_of
 from nutrition.sheet.doubts import weight_of_doubts
+from nutrition.sheet.verdicts import MIND, UNSURE
 from people.models import Person
 from ui import lately
 from ui.numbers import first_error
@@ -95,7 +96,8 @@ def _for_whom(form):
         "fits_for": f"everybody of {one.household}" if is_home else str(one),
         "fits": homes[one.household] if is_home else one.pk,
         "missing": missing,
-        "must_look": {pk for pk, fit in states.items() if fit.state == 0},
+        "must_look": {pk for pk, fit in states.items() if fit.gate == UNSURE},
+        "to_mind": {pk for pk, fit in states.items() if fit.gate == MIND},
         "nearest": _nearest(states) if is_home else [],
     }
     return context, states

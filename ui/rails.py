@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from math import isfinite
 
 from nutrition.food.nutrients import BY_KEY, SITTING, rounded
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
+from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, Verdict
 
 #: Share of the rail at which the scaling post stands.
 FENCE = 0.56
@@ -249,4 +249,4 @@ def unsure_because(verdict: Verdict) -> str:
     return f"{between}: vague or unsettled lines"
 
 
-WORDS = {OPEN: "open", SHUT: "shut", UNSURE: "can’t tell"}
+WORDS = {OPEN: "open", MIND: "open, with something to mind", SHUT: "shut", UNSURE: "can’t tell"}

@@ -3,7 +3,7 @@
 import argparse
 import json
 
-from nutrition.commands.answers import finite, gate_json, line_json, listed, per_serving_json
+from nutrition.commands.answers import finding_json, finite, gate_json, line_json, listed, per_serving_json
 from nutrition.commands.asked import eater_of, read
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
@@ -94,6 +94,8 @@ def run(args: argparse.Namespace) -> None:
         "cautions": [
             {"text": c.text, "source": c.source, "lines": listed(sheet.dish, c.lines)} for c in sheet.cautions
         ],
+        "state": sheet.state,
+        "findings": [finding_json(each, sheet.dish) for each in sheet.findings],
         "claims": [claim_json(claim, sheet.dish) for claim in sheet.claims],
         "exchanges": {key: exchange_json(counted) for key, counted in counts.items()},
         "notes": [*recipe.notes, *(step_words(line) for line in added), *notes_of(sheet, eater)],

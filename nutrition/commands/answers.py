@@ -9,7 +9,8 @@ from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import KEYS
 from nutrition.food.table import foods
 from nutrition.sheet.analysis import Analysis
-from nutrition.sheet.verdicts import Verdict
+from nutrition.sheet.judge import Finding
+from nutrition.sheet.verdicts import MIND, OPEN, Verdict
 
 
 class Refused(Exception):
@@ -24,6 +25,24 @@ def line_json(line: Line) -> dict:
 def listed(dish: Dish, positions: Iterable[int]) -> list[int]:
     """Numbers of lines from 1, of those the recipe lists; what its steps add has a step and no number."""
     return [at + 1 for at in positions if not dish.lines[at].step]
+
+
+def finding_json(finding: Finding, dish: Dish) -> dict:
+    """One finding, alike in every command: lines from 1; `step` where only a step names it."""
+    return {
+        "code": finding.code,
+        "about": finding.about,
+        "state": finding.state,
+        "lines": listed(dish, finding.lines),
+        "step": finding.step or None,
+        "rule": finding.rule or None,
+        "source": finding.source,
+    }
+
+
+def verdict_of(state: str) -> str:
+    """A state as gates have it: what is only to be minded is through."""
+    return OPEN if state == MIND else state
 
 
 def finite(number: float, places: int = 3) -> float | None:

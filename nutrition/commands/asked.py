@@ -11,6 +11,7 @@ from nutrition.dish.dish import Dish
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target
 from nutrition.limits.measured import Measurement
+from nutrition.limits.noted import noted_words
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS, Facts, choose, targets_for
 from nutrition.limits.roles import WHOLE
 from nutrition.notes import Problem
@@ -111,7 +112,14 @@ def eater_of(args: argparse.Namespace, scope: str = "serving") -> Eater:
     except ValueError as problem:
         raise Refused(f"{_option_of(problem)}: {problem}") from None
     own = tuple(parse_target(text, scope) for text in args.target)
-    return Eater(facts, plans, (*targets, *own), role=getattr(args, "role", WHOLE) if scope == "serving" else WHOLE)
+    return Eater(
+        facts,
+        plans,
+        (*targets, *own),
+        role=getattr(args, "role", WHOLE) if scope == "serving" else WHOLE,
+        noted=noted_words(args.allergies),
+        disliked=noted_words(args.dislikes),
+    )
 
 
 #: Code of what cannot be -> the option it came by.
@@ -149,7 +157,7 @@ def workbench_of(args: argparse.Namespace) -> tuple[Workbench, Dish]:
     """The dish and the eater of the swaps and way-through commands."""
     eater = eater_of(args)
     recipe = read(args.path, args.serves)
-    return Workbench(recipe, eater, args.meal, (args.dislikes,)), recipe
+    return Workbench(recipe, eater, args.meal), recipe
 
 
 def position_of(number: int, recipe: Dish, option: str) -> int:

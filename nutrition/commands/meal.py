@@ -6,11 +6,10 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from nutrition.commands.answers import Refused, finite, gate_json
+from nutrition.commands.answers import Refused, finding_json, finite, gate_json, verdict_of
 from nutrition.commands.asked import eater_of, position_of, read
 from nutrition.commands.options import Parser, add_seat
 from nutrition.food.nutrients import BY_KEY
-from nutrition.limits.noted import noted_words
 from nutrition.limits.roles import ROLES, guess_role
 from nutrition.meals.contact import contacts
 from nutrition.meals.fitting import fitting
@@ -23,7 +22,7 @@ from nutrition.meals.table import Place, Seat, Served, Table, lay, plain
 from nutrition.meals.together import over_without, ways_for_all
 from nutrition.meals.whole import way_for_table
 from nutrition.notes import Problem
-from nutrition.sheet.verdicts import SHUT
+from nutrition.sheet.verdicts import MIND, SHUT
 
 #: Of a limit that is missed.
 SIDES = {"high": "over", "low": "under"}
@@ -82,9 +81,7 @@ def seat_of(args: argparse.Namespace, dishes: list[Served], number: int) -> Seat
         for at, lines in by_dish(args.without, len(dishes), "--without").items()
     }
     name = args.name or f"Eater {number}"
-    return Seat(
-        name, eater_of(args, "meal"), portions, noted_words(args.allergies), noted_words(args.dislikes), without
-    )
+    return Seat(name, eater_of(args, "meal"), portions, without=without)
 
 
 def seats_of(args: argparse.Namespace, dishes: list[Served]) -> list[Seat]:
@@ -122,7 +119,8 @@ def place_json(table: Table, place: Place, number_of: Callable[[int], int] = lam
     blame = {v.gate.nutrient: to_blame(place, v.gate.nutrient) for v in place.verdicts}
     return {
         "name": place.seat.name,
-        "verdict": place.state,
+        "verdict": verdict_of(place.state),
+        "state": place.state,
         "gates": [
             {
                 **gate_json(verdict),
@@ -144,7 +142,9 @@ def place_json(table: Table, place: Place, number_of: Callable[[int], int] = lam
             {
                 "dish": number_of(crossing.dish),
                 "portion": finite(crossing.portion.likely),
-                "verdict": crossing.state,
+                "verdict": verdict_of(crossing.state),
+                "state": crossing.state,
+                "findings": [finding_json(each, table.dishes[crossing.dish].dish) for each in crossing.findings],
                 "why": str(crossing.why),
                 "takes": {key: finite(part) for key, part in crossing.takes.items()},
             }
@@ -252,7 +252,7 @@ def whole_json(table: Table) -> dict[str, object]:
         "eaters": [
             {
                 "name": place.seat.name,
-                "verdict": place.state,
+                "verdict": verdict_of(place.state),
                 "portions": [finite(each.likely) for each in place.seat.portions],
                 "misses": [
                     {"nutrient": miss.gate.nutrient, "side": miss.side, "by": finite(miss.by)}
@@ -323,7 +323,9 @@ def say(table: Table, found: list[Split]) -> None:
             nutrient = BY_KEY[verdict.gate.nutrient]
             print(f"  {verdict.state:7}{nutrient.label}: {nutrient.show(verdict.amount)} against {verdict.gate.source}")
         for crossing in place.crossings:
-            print(f"  {crossing.state:7}{table.dishes[crossing.dish].title}: {crossing.why}")
+            told = [crossing.why] if crossing.state != MIND else []
+            words = "; ".join(map(str, (*told, *crossing.minds)))
+            print(f"  {crossing.state:7}{table.dishes[crossing.dish].title}: {words}")
         for part, fits in room_for(place).items():
             print(f"  left, {part}: {', or '.join(str(each.words) for each in fits[:3])}")
         if place.state == SHUT and (nearest := fitting(place)) and not nearest.misses:

@@ -47,6 +47,8 @@ def add_eater(command: argparse.ArgumentParser) -> None:
         "--today", metavar="DATE", help="by which a blood result counts as old; else nothing measured counts"
     )
     command.add_argument("--school", action="append", default=[], metavar="KEY=VALUE")
+    command.add_argument("--dislikes", default="", metavar="WORDS", help="what they will not eat")
+    command.add_argument("--allergies", default="", metavar="WORDS", help="noted in words of one's own")
     command.add_argument("--circumstance", action="append", default=[], metavar="KEY", help=", ".join(CIRCUMSTANCES))
 
 
@@ -93,6 +95,4 @@ def add_seat(command: argparse.ArgumentParser) -> None:
         metavar="N=LINE,LINE",
         help="their part of a dish, taken out before these lines",
     )
-    command.add_argument("--dislikes", default="", metavar="WORDS")
-    command.add_argument("--allergies", default="", metavar="WORDS", help="noted in words of one's own")
     add_eater(command)

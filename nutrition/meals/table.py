@@ -140,6 +140,12 @@ class Crossing:
         return worst(finding.state for finding in self.findings) if self.portion else OPEN
 
     @property
+    def minds(self) -> tuple[Note, ...]:
+        """What is to be minded of it, a note each; nothing of what they eat nothing of."""
+        found = [finding for finding in self.findings if finding.state == MIND and self.portion]
+        return tuple(note("meal.mind", kind=each.code, about=each.about, more=0) for each in found)
+
+    @property
     def tightest(self) -> tuple[str, float] | None:
         """(nutrient, part of the meal's ceiling) of which it takes most."""
         return max(self.takes.items(), key=lambda item: item[1], default=None)

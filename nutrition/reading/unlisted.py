@@ -83,7 +83,7 @@ def _unlisted(steps: tuple[str, ...], lines: tuple[Called, ...], headings: froze
 
 @dataclass(frozen=True, slots=True)
 class _Mention:
-    """Words that may name a food. `is_definite`: of what was there before; `is_made`: into what the lines are made; `is_name`: a
+    """Words that may name a food. `is_definite`: of what was there before; `is_made`: what the lines are or were made into; `is_name`: a
     cook's name, else a word for an allergen."""
 
     tokens: tuple[str, ...]
@@ -165,7 +165,7 @@ def _mentions(text: str) -> Iterator[_Mention]:
 
 def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool) -> _Mention:
     before = tokens[max(at - _NEAR, 0) : at]
-    is_made = not words_of("making").keys().isdisjoint(before)
+    is_made = not (words_of("making").keys() | words_of("definite").keys()).isdisjoint(before)
     return _Mention(tuple(named), _is_definite(before, named), is_made, is_name)
 
 
@@ -192,7 +192,7 @@ def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], 
     tags = tags_named(" ".join(mention.tokens))
     if not mention.is_name and tags and tags <= held:
         return False  # "the roux", "a meringue": what the lines make, and hold
-    if core[-1] in words_of("made_of_lines") and (mention.is_definite or mention.is_made) and tags <= held:
+    if core[-1] in words_of("made_of_lines") and mention.is_made and tags <= held:
         return False
     return not is_meant(mention.tokens, mention.is_definite, lines)
 
@@ -222,12 +222,13 @@ def whole_dish(dish: Dish) -> Dish:
 def _whole(dish: Dish) -> Dish:
     own = tuple(line for line in dish.lines if not line.step)
     waved = {normalized(words) for words, _ in dish.waved}
-    added = tuple(
+    found = (
         as_line(each, dish.serves, dish.kitchen)
         for each in unlisted(dish.steps, own)
         if normalized(each.words) not in waved
     )
-    lines = (*own, *added)
+    # Water that stays holds nothing that is counted.
+    lines = (*own, *(line for line in found if line.weight is None or line.weight.most))
     return dish if lines == dish.lines else dish.with_lines(lines)
 
 
