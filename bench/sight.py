@@ -42,6 +42,11 @@ class Thread:
         return self.now or self.written
 
     @property
+    def step_words(self):
+        """The step that adds it, as it is cooked now; empty for a line of the list."""
+        return self.dish.steps[self.now.step - 1] if self.now and self.now.step else ""
+
+    @property
     def method(self):
         """What the kitchen does to it, in words; empty for nothing."""
         return methods()[self.now.state].label if self.now and self.now.state else ""

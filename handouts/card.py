@@ -82,7 +82,8 @@ def _line(thread):
     line = thread.now
     if not line.is_edited or not line.food_id:
         # The words were never touched: they are the amount.
-        return CardLine(line.heading, "", line.text, line.weight, thread.method)
+        words = f"{line.text} (step {line.step} adds it)" if line.step else line.text
+        return CardLine(line.heading, "", words, line.weight, thread.method)
     measure = household_measure(foods().by_id(line.food_id), line.weight.likely) if line.grams else ""
     name = _plural(name_of(line)) if _COUNTED.match(measure) else name_of(line)
     return CardLine(line.heading, measure, name, line.weight, thread.method)
@@ -276,7 +277,13 @@ class Card:
 
     @property
     def unweighed(self):
-        return [line.text for line in self.sight.lines_now if not line.is_weighed]
+        open_ = (line for line in self.sight.lines_now if not line.is_weighed)
+        return [f"{line.text} (step {line.step} adds it)" if line.step else line.text for line in open_]
+
+    @property
+    def to_check(self):
+        """Lines whose words leave open what a limit may hang on; what only a step names is said among what is not counted."""
+        return [row for row in self.sight.to_check if not row.now.step]
 
     @property
     def ceiling_rows(self):

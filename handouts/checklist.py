@@ -75,7 +75,7 @@ def label_rows(card, ready):
     by_line = {}
     findings = [*sheet.allergens, *(item.finding for item in sheet.avoided if item.finding)]
     for finding in findings:
-        for position in finding.by_label:
+        for position in (at for at in finding.by_label if not card.sight.dish.lines[at].step):
             tags, look_for = by_line.setdefault(position, ({}, {}))
             tags[finding.tag] = None
             look_for.update(dict.fromkeys(finding.look_for_in(position)))
@@ -126,7 +126,8 @@ def _as_cooked(card, ready, rows):
 
 
 def _lines(card, ready, rows):
-    open_lines = [row.now.text for row, _ in card.sight.doubts] + card.unweighed
+    open_lines = [row.now.text for row, _ in card.sight.doubts if not row.now.step]
+    open_lines += [line.text for line in card.sight.dish.listed.lines if not line.is_weighed]
     if open_lines:
         return BLOCKED, f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Say on the bench which food it was."
     if card.sight.quiet:

@@ -23,8 +23,7 @@ from nutrition.meals.snacks import Snack, snacks_for
 from nutrition.meals.suits import is_enough, meals_for
 from nutrition.meals.table import Crossing, Place, lay
 from nutrition.meals.table import Seat as CoreSeat
-from nutrition.notes import Note
-from nutrition.sheet.verdicts import MIND, SHUT, STATES, UNSURE, Verdict, state_of, worst
+from nutrition.sheet.verdicts import SHUT, STATES, UNSURE, Verdict, state_of, worst
 from people.models import Person
 from people.regimen import Regimen
 from recipes.library import STATE_OF, library
@@ -56,11 +55,6 @@ class Eaten:
         said = [str(self.crossing.why)] if self.state == UNSURE else []
         said += [words for words in map(str, self.crossing.minds) if words not in said]
         return f"{what} ({'; '.join(said)})" if said else what
-
-    @property
-    def why(self) -> Note | str:
-        """The tightest thing to say, where that is more than what is to be minded."""
-        return "" if self.crossing.state == MIND else self.crossing.why
 
     @property
     def portion_words(self) -> str:

@@ -8,7 +8,6 @@ from django import template
 from nutrition.limits.plans import PLANS
 from nutrition.limits.plans.allergens import FREE_OF
 from nutrition.limits.roles import ROLES
-from nutrition.sheet.verdicts import MIND
 from ui.templatetags.ui import drawn
 
 register = template.Library()
@@ -25,7 +24,7 @@ def crossing(cell, occasion, title, is_watched, may_change, typed=None, problem=
         "title": title,
         "shown": cell.shown if typed is None else typed,
         "state": cell.crossing.state if cell.is_eaten else "",
-        "why": str(cell.crossing.why) if cell.is_eaten and cell.crossing.state != MIND else "",
+        "why": str(cell.crossing.why) if cell.is_eaten else "",
         "minds": tuple(map(str, cell.crossing.minds)),
         "blamed": cell.blamed if cell.is_eaten else "",
         "left_out": cell.left_out,

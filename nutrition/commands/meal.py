@@ -22,7 +22,7 @@ from nutrition.meals.table import Place, Seat, Served, Table, lay, plain
 from nutrition.meals.together import over_without, ways_for_all
 from nutrition.meals.whole import way_for_table
 from nutrition.notes import Problem
-from nutrition.sheet.verdicts import MIND, SHUT
+from nutrition.sheet.verdicts import SHUT
 
 #: Of a limit that is missed.
 SIDES = {"high": "over", "low": "under"}
@@ -323,9 +323,8 @@ def say(table: Table, found: list[Split]) -> None:
             nutrient = BY_KEY[verdict.gate.nutrient]
             print(f"  {verdict.state:7}{nutrient.label}: {nutrient.show(verdict.amount)} against {verdict.gate.source}")
         for crossing in place.crossings:
-            told = [crossing.why] if crossing.state != MIND else []
-            words = "; ".join(map(str, (*told, *crossing.minds)))
-            print(f"  {crossing.state:7}{table.dishes[crossing.dish].title}: {words}")
+            told = "; ".join(filter(None, map(str, (crossing.why, *crossing.minds))))
+            print(f"  {crossing.state:7}{table.dishes[crossing.dish].title}: {told}")
         for part, fits in room_for(place).items():
             print(f"  left, {part}: {', or '.join(str(each.words) for each in fits[:3])}")
         if place.state == SHUT and (nearest := fitting(place)) and not nearest.misses:

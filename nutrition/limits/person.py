@@ -13,7 +13,7 @@ from nutrition.limits.medicines import medicines_in
 _BY_AGE = (
     ("under_one", 0.0, 1.0),
     ("low_immunity", 0.0, 5.0),
-    ("low_immunity", 65.0, 200.0),
+    ("older", 65.0, 200.0),
     ("no_alcohol", 0.0, 18.0),
 )
 _OF_PREGNANCY = ("pregnant", "low_immunity", "no_alcohol")

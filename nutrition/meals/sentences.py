@@ -34,10 +34,9 @@ def _serving(nutrient: str, part: float, state: str, is_open_ended: bool) -> str
     return f"{part:.0%} of the {label} a serving may hold"
 
 
-def _mind(kind: str, about: str, more: int) -> str:
-    """The first reminder of a dish in full, and how many more there are."""
-    words = text_of(about) if kind == "caution" else f"will not eat {about}"
-    return f"mind: {words}{f' (and {more} more)' if more else ''}"
+def _mind(kind: str, about: str) -> str:
+    """What is to be minded of a dish."""
+    return f"mind: {text_of(about) if kind == 'caution' else f'will not eat {about}'}"
 
 
 def _counted(count: float, one: str, many: str, grams: float) -> str:

@@ -26,7 +26,7 @@ from nutrition.reading.recipe import read_line
 from nutrition.reading.unlisted import whole_dish, without
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.judge import KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Finding, findings_of
-from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, Verdict, state_of, worst
+from nutrition.sheet.verdicts import MIND, OPEN, SHUT, THROUGH, UNSURE, Verdict, state_of, worst
 from nutrition.tables import pattern
 
 #: Nothing of this dish for this eater.
@@ -143,7 +143,7 @@ class Crossing:
     def minds(self) -> tuple[Note, ...]:
         """What is to be minded of it, a note each; nothing of what they eat nothing of."""
         found = [finding for finding in self.findings if finding.state == MIND and self.portion]
-        return tuple(note("meal.mind", kind=each.code, about=each.about, more=0) for each in found)
+        return tuple(note("meal.mind", kind=each.code, about=each.about) for each in found)
 
     @property
     def tightest(self) -> tuple[str, float] | None:
@@ -323,8 +323,9 @@ def _crossing(
     is_barred = may_have == SHUT
     state = worst((by_numbers, may_have))
     is_named = any(finding.code == NOTED and finding.state == UNSURE for finding in findings)
-    # What is kept out is said before any number, and what was noted before a number that cannot be told.
-    by_number = not is_barred and by_numbers == state and not (is_named and state == UNSURE)
+    # What is kept out is said before any number, and what was noted before a number that cannot be told; what is only to be minded is
+    # said beside (`minds`).
+    by_number = state in THROUGH or (by_numbers == state and not is_barred and not (is_named and state == UNSURE))
     why = said if by_number else _told(findings, state, dish.lines)
     return Crossing(at, portion, state if portion else NOT_EATEN, why, takes, is_barred, findings)
 
@@ -338,11 +339,10 @@ def _told(findings: Sequence[Finding], state: str, lines: Sequence[Line]) -> Not
         return note("meal.contains", tags=tuple(finding.about for finding in tags))
     if named:
         return note("meal.named", words=named[0].about)
-    if tags:
-        listed = tuple(finding.about for finding in tags if not finding.step)
-        added = lines[tags[0].lines[0]].text
-        return note("meal.check_label", tags=listed) if listed else note("meal.step_adds", words=added)
-    return note("meal.mind", kind=of_state[0].code, about=of_state[0].about, more=len(of_state) - 1)
+    listed = tuple(finding.about for finding in tags if not finding.step)
+    return (
+        note("meal.check_label", tags=listed) if listed else note("meal.step_adds", words=lines[tags[0].lines[0]].text)
+    )
 
 
 def _part(amount: float, gate: Gate) -> float:

@@ -31,6 +31,7 @@ class Avoided:
     label: str
     finding: Found | None
     owners: tuple[tuple[str, Avoid], ...]
+    step: int = 0
 
     @property
     def state(self) -> str:
@@ -40,6 +41,9 @@ class Avoided:
 
     @property
     def words(self) -> str:
+        """How it stands, in words; `step`: the step that adds it, where no line holds it."""
+        if self.step:
+            return f"step {self.step} adds it"
         return self.finding.verdict if self.finding else NOTHING
 
 
@@ -113,7 +117,10 @@ def _examined(dish: Dish, eater: Eater, meal: str, notes: str, cooked_serving_g:
         analysis=evidence.analysis,
         verdicts=evidence.verdicts,
         allergens=[finding for finding in found.values() if finding.tag in ALLERGENS],
-        avoided=[Avoided(tag, TAGS[tag], found.get(tag), tuple(who)) for tag, who in owners.items()],
+        avoided=[
+            Avoided(tag, TAGS[tag], (it := found.get(tag)), tuple(who), evidence.step_of(it.lines) if it else 0)
+            for tag, who in owners.items()
+        ],
         cautions=evidence.cautions,
         claims=evidence.claims,
         counts=[count(tally, lines, evidence.analysis) for tally in (*tallies_of(eater.plans), *eater.tallies)],

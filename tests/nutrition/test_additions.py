@@ -191,7 +191,8 @@ class Told(SimpleTestCase):
         self.assertEqual(whole_dish(now).added, ())
         self.assertEqual(told(was, now.with_lines(was.lines)).steps, was.steps)
         self.assertEqual(
-            [(s.text, s.proposed) for s in beside(was.steps, now.steps)][0], ("Melt the butter.", "Melt the olive oil.")
+            next((s.text, s.proposed) for s in beside(was.steps, now.steps)),
+            ("Melt the butter.", "Melt the olive oil."),
         )
 
     def test_a_removed_food_that_a_step_still_names_is_an_addition(self):

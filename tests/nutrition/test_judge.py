@@ -220,7 +220,7 @@ class Merged(SimpleTestCase):
 class WhoeverMakesTheValue(SimpleTestCase):
     def test_circumstances_follow_from_everything_known(self):
         for facts, key in (
-            (Facts(age_years=0.5), "under_one"), (Facts(age_years=4), "low_immunity"), (Facts(age_years=80), "low_immunity"),
+            (Facts(age_years=0.5), "under_one"), (Facts(age_years=4), "low_immunity"), (Facts(age_years=80), "older"),
             (Facts(age_years=15), "no_alcohol"), (Facts(life_stage="pregnant-1"), "pregnant"), (Facts(medicines="ramipril 5 mg"), "raises_potassium"),
             (Facts(kidney_stage="transplant"), "weak_kidneys"), (Facts(circumstances=("g6pd",)), "g6pd"),
         ):  # fmt: skip

@@ -243,6 +243,9 @@ class Command(BaseCommand):
         key = next(line.key for line in curry.written.lines if "chickpeas" in line.text)
         bench_actions.set_state(attempt, attempt.version, key, "drained and rinsed", user)
         bench_actions.take_to_bench(recipes["fish-stew"], people["Rafe Lindqvist"], "dinner", user)
+        # A step names hazelnuts and no line lists them: for somebody who keeps tree nuts out.
+        teodora = people["Teodora Anselm-Whitcombe of Lower Marsh Street"]
+        bench_actions.take_to_bench(recipes["celeriac-bowl"], teodora, "dinner", user)
         for stem, name, meal, change, notes in STORIES:
             self.two_tries(recipes[stem], people[name], meal, change, notes, user)
 

@@ -32,6 +32,7 @@ CIRCUMSTANCES = {
     "severe_allergy": "has had a severe allergic reaction",
     "no_alcohol": "should have no alcohol",
     "breast_feeding": "is breast-feeding",
+    "older": "is 65 or older",
     "weak_kidneys": "has kidneys that clear too little (stage 3 or later, dialysis, a transplant)",
 }
 SEXES = {"female": "female", "male": "male"}
