@@ -21,7 +21,7 @@ pictures: ## draw docs/screenshots/ again from a demo that ./start serves; `make
 	$(PYTHON) tools/pictures.py $(or $(at),http://127.0.0.1:8000)
 
 bench: ## every benchmark that needs no server, one after the other; fails at the end when a figure missed
-	missed=; for each in core way_through bench_edit kitchen meals mutations; do echo "== $$each"; \
+	missed=; for each in core way_through bench_edit stove tables mutations; do echo "== $$each"; \
 	$(TEST) $(PYTHON) benchmarks/$$each.py --check || missed="$$missed $$each"; done; test -z "$$missed" || { echo "missed:$$missed"; exit 1; }
 
 format: ## put code and templates in order

@@ -19,8 +19,10 @@ from nutrition.meals.library import (
     for_everybody,
     held,
     packed,
+    packed_flags,
     shelf,
     unpacked,
+    unpacked_flags,
 )
 from nutrition.meals.oven import hands_on
 from people.regimen import regimen_of, regimens
@@ -67,8 +69,7 @@ def _worked(recipe, stamp):
         spread=packed(found.spread),
         contains=list(found.contains),
         check_label=list(found.check),
-        us_only=list(found.us_only),
-        minds=list(found.minds),
+        flags=packed_flags(found.flags),
         names=list(found.names),
         words=" ".join(dict.fromkeys(" ".join((recipe.title, *found.names)).lower().split())),
         role=guess_role(dish.kind, dish.title, "dinner"),
@@ -76,7 +77,7 @@ def _worked(recipe, stamp):
     )
 
 
-_KEPT = ("of", "stamp", "spread", "contains", "check_label", "us_only", "minds", "names", "words", "role", "minutes")
+_KEPT = ("of", "stamp", "spread", "contains", "check_label", "flags", "names", "words", "role", "minutes")
 
 
 def work_out_some():
@@ -109,7 +110,7 @@ def library(meal="dinner", with_names=True, only=None):
     )
     if only is not None:
         there, unkept = there.filter(recipe__in=only), [each for each in unkept if each.recipe_id in only]
-    columns = ["recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label", "us_only", "minds"]
+    columns = ["recipe_id", "recipe__title", "recipe__kind", "spread", "contains", "check_label", "flags"]
     rows = list(there.values_list(*columns, *(["names"] if with_names else [])))
     rows += [
         (
@@ -122,16 +123,14 @@ def library(meal="dinner", with_names=True, only=None):
         if each.recipe.put_away_at is None
     ]
     spreads = unpacked(bytes(row[3]) for row in rows)
-    dishes = [_held(spread, row) for row, spread in zip(rows, spreads, strict=True)]
+    flags = unpacked_flags(bytes(row[6]) for row in rows)
+    dishes = [
+        Held(spread, tuple(row[4]), tuple(row[5]), tuple(row[7]) if with_names else (), own)
+        for row, spread, own in zip(rows, spreads, flags, strict=True)
+    ]
     roles = [guess_role(kind, title, meal) for _, title, kind, *_ in rows]
     pks, titles, kinds = ([row[at] for row in rows] for at in range(3))
     return Library(pks, titles, kinds, shelf(dishes, roles), left)
-
-
-def _held(spread, row):
-    """A row of the database, as the core has it; names stand last where they were asked for."""
-    contains, check, us_only, minds, *names = map(tuple, row[4:9])
-    return Held(spread, contains, check, names[0] if names else (), us_only, minds)
 
 
 @dataclass(frozen=True, slots=True)

@@ -212,8 +212,7 @@ class Worked(PracticeRow):
     spread = models.BinaryField()
     contains = models.JSONField(default=list)
     check_label = models.JSONField(default=list)
-    us_only = models.JSONField(default=list)
-    minds = models.JSONField(default=list)
+    flags = models.BinaryField(default=bytes)
     names = models.JSONField(default=list)
     #: For searching: the words of its title and foods; what part of a dinner it is as a rule; minutes of hands.
     words = models.TextField(blank=True)

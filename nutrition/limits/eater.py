@@ -84,7 +84,11 @@ class Eater:
         return [target for target in self.targets if (owner_of(target), target.nutrient) not in aside]
 
     def gates(self, meal: str) -> list[Gate]:
-        return gates_for(self.standing_targets(), meal, self.shares, self.role, self.role_shares)
+        """What one serving is held against at a meal: worked out once, however often it is asked."""
+        known: dict[str, list[Gate]] = self.__dict__.setdefault("_gates", {})
+        if meal not in known:
+            known[meal] = gates_for(self.standing_targets(), meal, self.shares, self.role, self.role_shares)
+        return known[meal]
 
     def not_limited(self) -> list[tuple[str, NotLimited]]:
         """(plan key, what it would limit and does not, by this person's results), where no other target stands."""

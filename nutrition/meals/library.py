@@ -6,7 +6,7 @@ and shows was worked out when it last changed (Held).
 
 import hashlib
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -27,6 +27,8 @@ from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, fit_many
 #: What a plan can keep out, and every reminder, in the order of the columns of a shelf.
 COLUMNS, REMINDERS = tuple(TAGS), keys()
 HIDDEN_BY = hidden_by()
+#: How many flags a dish has: one a tag, one a reminder.
+FLAGS = len(COLUMNS) + len(REMINDERS)
 _GUESSED = (f"{key}{role.words.pattern if role.words else ''}" for key, role in ROLES.items())
 #: Changes whenever what is kept of a dish would not be read right any more: Held, and the role that was guessed.
 SHAPE = hashlib.sha256("|".join(("2", *KEYS, *COLUMNS, *REMINDERS, *_GUESSED)).encode()).hexdigest()[:16]
@@ -34,15 +36,14 @@ SHAPE = hashlib.sha256("|".join(("2", *KEYS, *COLUMNS, *REMINDERS, *_GUESSED)).e
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """One serving of a dish, worked out once: (3, nutrients) as float32, the tags it contains, those of which the label decides, those
-    that only the US list names, the names of its foods, keys of the reminders it gives cause for."""
+    """One serving of a dish, worked out once: (3, nutrients) as float32, the tags it contains, those of which the label decides, the
+    names of its foods; `flags`: (FLAGS,) whether only the US list names a tag, and which reminders it gives cause for."""
 
     spread: np.ndarray
     contains: tuple[str, ...]
     check: tuple[str, ...]
     names: tuple[str, ...] = ()
-    us_only: tuple[str, ...] = ()
-    minds: tuple[str, ...] = ()
+    flags: np.ndarray = field(default_factory=lambda: np.zeros(FLAGS, dtype=bool), compare=False)
 
 
 def held(dish: Dish) -> Held:
@@ -56,9 +57,10 @@ def held(dish: Dish) -> Held:
     check = {finding.tag for finding in found if finding.verdict != CONTAINS}
     names = (name for line in dish.lines for name in names_called(line) if name)
     left = tuple(tag for tag in COLUMNS if tag in check - set(contains))
-    us_only = tuple(tag for tag in contains if tag not in by_eu)
-    minds = shown_keys(dish.lines, dish.steps, analysis)
-    return Held(spread, contains, left, tuple(dict.fromkeys(names)), us_only, minds)
+    us_only = {tag for tag in contains if tag not in by_eu}
+    minds = set(shown_keys(dish.lines, dish.steps, analysis))
+    flags = np.array([*(tag in us_only for tag in COLUMNS), *(key in minds for key in REMINDERS)], dtype=bool)
+    return Held(spread, contains, left, tuple(dict.fromkeys(names)), flags)
 
 
 @dataclass(frozen=True)
@@ -80,15 +82,13 @@ def shelf(dishes: Sequence[Held], roles: Sequence[str]) -> Shelf:
     if len(dishes) != len(roles):
         raise ValueError(f"{len(roles)} roles of {len(dishes)} dishes")
     at = {tag: column for column, tag in enumerate(COLUMNS)}
-    contains, check, us_only = (np.zeros((len(dishes), len(COLUMNS)), dtype=bool) for _ in range(3))
-    minds = np.zeros((len(dishes), len(REMINDERS)), dtype=bool)
-    of = {key: column for column, key in enumerate(REMINDERS)}
+    contains, check = (np.zeros((len(dishes), len(COLUMNS)), dtype=bool) for _ in range(2))
     for row, dish in enumerate(dishes):
         contains[row, [at[tag] for tag in dish.contains if tag in at]] = True
         check[row, [at[tag] for tag in dish.check if tag in at]] = True
-        us_only[row, [at[tag] for tag in dish.us_only if tag in at]] = True
-        minds[row, [of[key] for key in dish.minds if key in of]] = True
     spread = np.array([dish.spread for dish in dishes], dtype=np.float32).reshape(-1, 3, len(KEYS))
+    flags = np.array([dish.flags for dish in dishes], dtype=bool).reshape(-1, FLAGS)
+    us_only, minds = flags[:, : len(COLUMNS)], flags[:, len(COLUMNS) :]
     return Shelf(spread, contains, check, tuple(roles), tuple(dish.names for dish in dishes), us_only, minds)
 
 
@@ -176,6 +176,17 @@ def for_everybody(found: np.ndarray) -> np.ndarray:
 def packed(spread: np.ndarray) -> bytes:
     """As it is kept: little-endian float32."""
     return np.ascontiguousarray(spread, dtype="<f4").tobytes()
+
+
+def packed_flags(flags: np.ndarray) -> bytes:
+    """As they are kept, eight to a byte."""
+    return np.packbits(flags).tobytes()
+
+
+def unpacked_flags(kept: Iterable[bytes]) -> np.ndarray:
+    """(dishes, FLAGS) of several, in one piece."""
+    whole = np.frombuffer(b"".join(kept), dtype=np.uint8).reshape(-1, -(-FLAGS // 8))
+    return np.unpackbits(whole, axis=1, count=FLAGS).astype(bool)
 
 
 def unpacked(kept: Iterable[bytes]) -> np.ndarray:

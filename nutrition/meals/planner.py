@@ -156,12 +156,12 @@ def _is_filled(place: _Place, stands: Sequence[Fixed]) -> bool:
 def _may(diner: Diner, candidates: Sequence[Candidate]) -> _Dishes:
     labels, minds = {}, {}
     for each in candidates:
-        may, by_label, to_mind = lets_in(diner.eater, each.served.dish)
+        may, by_label, to_mind = lets_in(diner.eater, each.served.seen)
         if may:
             labels[each.key], minds[each.key] = by_label, to_mind
     plain = {}
     for food in foods_as_eaten():
-        may, by_label, to_mind = lets_in(diner.eater, food.dish)
+        may, by_label, to_mind = lets_in(diner.eater, food.seen)
         if may and not to_mind:
             plain[food.one] = by_label
     return _Dishes(labels, plain, minds)

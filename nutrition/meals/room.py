@@ -21,7 +21,7 @@ from nutrition.limits.gates import Gate
 from nutrition.meals.table import Place
 from nutrition.notes import Note, note
 from nutrition.sheet.analysis import Analysis, analyze_lines
-from nutrition.sheet.judge import CAUTION, DISLIKED, KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, findings_of
+from nutrition.sheet.judge import CAUTION, DISLIKED, KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Seen, findings_of
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE
 from nutrition.tables import read_table
 
@@ -44,9 +44,9 @@ class AsEaten:
         return note("meal.counted", count=count, one=self.one, many=self.many, grams=count * self.grams)
 
     @property
-    def dish(self) -> Dish:
-        """One unit of it."""
-        return Dish(self.one, 1.0, self.line(1.0))
+    def seen(self) -> Seen:
+        """What is known of one unit of it, whoever eats it."""
+        return _seen(self.one)
 
     def line(self, count: float) -> tuple[Line, ...]:
         """So many units, as lines of a dish."""
@@ -71,6 +71,12 @@ def _read(row: dict[str, str]) -> AsEaten:
 @functools.cache
 def foods_as_eaten() -> tuple[AsEaten, ...]:
     return tuple(map(_read, read_table("at_table.tsv")))
+
+
+@remembered
+def _seen(name: str) -> Seen:
+    unit = next(each for each in foods_as_eaten() if each.one == name)
+    return Seen(Dish(name, 1.0, unit.line(1.0)))
 
 
 @remembered
@@ -99,10 +105,10 @@ class Fits:
         return self.food.counted(self.count)
 
 
-def lets_in(eater: Eater, dish: Dish, meal: str = "dinner") -> tuple[bool, tuple[str, ...], tuple[str, ...]]:
+def lets_in(eater: Eater, dish: Seen, meal: str = "dinner") -> tuple[bool, tuple[str, ...], tuple[str, ...]]:
     """Whether an eater may be given a dish unasked: nothing kept out, noted or disliked is named in it; the tags of which the label
     decides; and keys of what is to be minded of it."""
-    found = findings_of(Evidence(dish, eater, meal), MAY_HAVE_CHECKS)
+    found = findings_of(Evidence(dish.dish, eater, meal, of=dish), MAY_HAVE_CHECKS)
     may = not any(each.state == SHUT or (each.code in (NOTED, DISLIKED) and each.state != OPEN) for each in found)
     by_label = (each.about for each in found if (each.code, each.state) == (KEPT_OUT, UNSURE))
     minds = (each.about for each in found if (each.code, each.state) == (CAUTION, MIND))
@@ -131,7 +137,7 @@ def fitting_foods(eater: Eater, ceilings: Sequence[Gate], left: np.ndarray) -> l
         count, by = most_that_fits(of_one(food.one), ceilings, left, food.most)
         if not count:
             continue
-        may, by_label, minds = lets_in(eater, food.dish)
+        may, by_label, minds = lets_in(eater, food.seen)
         # A food with something to mind is not offered by itself: whoever wants it puts it on the table and is told.
         if may and not minds:
             found.append(Fits(food, count, by, by_label))

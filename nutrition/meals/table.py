@@ -16,7 +16,6 @@ from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX
 from nutrition.food.tags import TAGS
 from nutrition.limits.avoid import Finding as Found
-from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import TOLERANCE, Gate, gates_for
 from nutrition.limits.roles import WHOLE
@@ -24,8 +23,8 @@ from nutrition.meals.portions import Measured, Portion
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.recipe import read_line
 from nutrition.reading.unlisted import whole_dish, without
-from nutrition.sheet.analysis import Analysis, analyze
-from nutrition.sheet.judge import KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Finding, findings_of
+from nutrition.sheet.analysis import Analysis
+from nutrition.sheet.judge import KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Finding, Seen, findings_of
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, THROUGH, UNSURE, Verdict, state_of, worst
 from nutrition.tables import pattern
 
@@ -51,9 +50,14 @@ class Served:
         object.__setattr__(self, "dish", whole_dish(self.dish.with_lines(keyed(self.dish.lines))))
 
     @cached_property
+    def seen(self) -> Seen:
+        """What is known of it whoever eats it."""
+        return Seen(self.dish)
+
+    @property
     def analysis(self) -> Analysis:
         """Of one serving. Raises Problem when nobody said how many the dish serves."""
-        return analyze(self.dish)
+        return self.seen.analysis
 
     @cached_property
     def measured(self) -> Measured:
@@ -232,7 +236,6 @@ class AsEaten:
     def __init__(self, dishes: Sequence[Served]):
         self.dishes = dishes
         self.less: dict[tuple[int, frozenset[int]], Served] = {}
-        self.found: dict[tuple[int, frozenset[int], str], Mapping[str, Found]] = {}
 
     def served(self, dish: int, without: frozenset[int]) -> Served:
         if not without:
@@ -243,11 +246,7 @@ class AsEaten:
 
     def findings(self, dish: int, without: frozenset[int], eater: Eater) -> Mapping[str, Found]:
         """Of everything anybody may keep out, by the list of allergens that counts for this eater."""
-        key = dish, without, eater.allergen_list
-        if key not in self.found:
-            lines = self.served(dish, without).dish.lines
-            self.found[key] = {finding.tag: finding for finding in find(lines, TAGS, eater.allergen_list)}
-        return self.found[key]
+        return self.served(dish, without).seen.found(eater.allergen_list)
 
 
 def meal_gates(eater: Eater, meal: str) -> tuple[list[Gate], list[Gate]]:
@@ -271,7 +270,9 @@ def _place(seat: Seat, as_eaten: AsEaten, meal: str) -> Place:
         spread = np.where(shares > 0, shares * np.array(ones).reshape(-1, 3, len(INDEX)).swapaxes(0, 1), 0.0)
     gates, of_each = meal_gates(seat.eater, meal)
     verdicts = tuple(_verdict(gate, spread, dishes) for gate in gates)
-    found = [findings_of(Evidence(dishes[at].dish, seat.eater, meal), MAY_HAVE_CHECKS) for at in every]
+    found = [
+        findings_of(Evidence(dishes[at].dish, seat.eater, meal, of=dishes[at].seen), MAY_HAVE_CHECKS) for at in every
+    ]
     crossings = tuple(
         _crossing(at, dishes[at].dish, seat, spread[:, at], (verdicts, of_each), found[at]) for at in every
     )

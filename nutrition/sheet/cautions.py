@@ -5,7 +5,7 @@ Rules: tables/cautions.tsv.
 
 import functools
 import re
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 
 from nutrition.dish.line import Line
@@ -116,13 +116,24 @@ def cautions_for(
 
     `analysis` is needed for reminders that hang on an amount; what may be there counts. `steps`: what is done with it.
     """
-    shown = shown_by(tuple(lines), tuple(steps))
+    return given(shown_by(tuple(lines), tuple(steps)), plans, limited, circumstances, lambda: analysis)
+
+
+def given(
+    shown: "Shown",
+    plans: Collection[str],
+    limited: Collection[str],
+    circumstances: Collection[str],
+    analyzed: Callable[[], Analysis | None],
+) -> list[Caution]:
+    """Reminders for somebody, of a dish that was looked at. `analyzed`: what one serving holds, asked for where an amount decides."""
     found: dict[str, Caution] = {}
     for rule in _concerned(frozenset(plans), frozenset(limited), frozenset(circumstances)):
         hits = shown.hits(rule)
         if hits is None:
             continue
         if rule.nutrient:
+            analysis = analyzed()
             if analysis is None or analysis.amount(rule.nutrient) < rule.at_least:
                 continue
             shares = analysis.shares(rule.nutrient)
@@ -168,7 +179,7 @@ def hidden_by() -> dict[str, frozenset[str]]:
     return {rule.key: rule.unless for rule in _rules() if rule.unless}
 
 
-class _Shown:
+class Shown:
     """What of a dish gives cause for each reminder: looked for once a rule, whoever asks."""
 
     def __init__(self, lines: Sequence[Line], steps: Sequence[str]):
@@ -192,8 +203,8 @@ class _Shown:
 
 
 @functools.lru_cache(maxsize=512)
-def shown_by(lines: tuple[Line, ...], steps: tuple[str, ...]) -> _Shown:
-    return _Shown(lines, steps)
+def shown_by(lines: tuple[Line, ...], steps: tuple[str, ...]) -> Shown:
+    return Shown(lines, steps)
 
 
 def _holding(tag: str, lines: Sequence[Line]) -> set[int]:

@@ -12,14 +12,14 @@ from functools import cached_property
 
 from nutrition.dish.cooking import CookedWeight, cooked_weight
 from nutrition.dish.dish import Dish
-from nutrition.food.tags import ALLERGENS, CONTAINS
+from nutrition.food.tags import ALLERGENS, CONTAINS, TAGS
 from nutrition.limits.avoid import Finding as Found
 from nutrition.limits.avoid import find
 from nutrition.limits.eater import Eater
 from nutrition.limits.noted import named_in
 from nutrition.limits.plans import Avoid
 from nutrition.sheet.analysis import Analysis, analyze_lines
-from nutrition.sheet.cautions import Caution, cautions_for
+from nutrition.sheet.cautions import Caution, Shown, given, shown_by
 from nutrition.sheet.claims import Claim, Serving, claims_in
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, Verdict, judge, worst
 
@@ -56,20 +56,48 @@ MAY_HAVE = (KEPT_OUT, NOTED, DISLIKED, CAUTION)
 DECIDING = (LIMIT, *MAY_HAVE)
 
 
+class Seen:
+    """What is known of a whole dish whoever eats it, each worked out once, when somebody asks: a table asks for every eater."""
+
+    def __init__(self, dish: Dish):
+        self.dish = dish
+        self._found: dict[str, dict[str, Found]] = {}
+
+    @cached_property
+    def analysis(self) -> Analysis:
+        return analyze_lines(self.dish.lines, self.dish.servings)
+
+    @cached_property
+    def shown(self) -> Shown:
+        """What gives cause for reminders."""
+        return shown_by(self.dish.lines, self.dish.steps)
+
+    def found(self, allergen_list: str) -> dict[str, Found]:
+        """Tag -> what the lines show of it, of everything anybody may keep out, by a list of allergens."""
+        if allergen_list not in self._found:
+            self._found[allergen_list] = {found.tag: found for found in find(self.dish.lines, TAGS, allergen_list)}
+        return self._found[allergen_list]
+
+
 @dataclass(frozen=True)
 class Evidence:
     """A whole dish before a whole person at a meal. `dish`: with what its steps add; `notes`: words that go out with it;
-    `cooked_serving_g`: as weighed. Everything else is worked out once, when a check asks."""
+    `cooked_serving_g`: as weighed; `of`: what is known of the dish already. Everything else is worked out once, when a check asks."""
 
     dish: Dish
     eater: Eater
     meal: str = "dinner"
     notes: str = ""
     cooked_serving_g: float | None = None
+    of: Seen | None = None
 
     @cached_property
+    def seen(self) -> Seen:
+        return self.of or Seen(self.dish)
+
+    @property
     def analysis(self) -> Analysis:
-        return analyze_lines(self.dish.lines, self.dish.servings)
+        return self.seen.analysis
 
     @cached_property
     def verdicts(self) -> list[Verdict]:
@@ -88,14 +116,13 @@ class Evidence:
     @cached_property
     def found(self) -> dict[str, Found]:
         """Tag -> what the lines show of it: of the listed allergens and of what plans keep out, by the list that counts."""
-        tags = [*ALLERGENS, *self.owners]
-        return {finding.tag: finding for finding in find(self.dish.lines, tags, self.eater.allergen_list)}
+        found = self.seen.found(self.eater.allergen_list)
+        return {tag: each for tag, each in found.items() if tag in ALLERGENS or tag in self.owners}
 
     @cached_property
     def cautions(self) -> list[Caution]:
-        eater, dish = self.eater, self.dish
-        circumstances = eater.facts.circumstances
-        return cautions_for(dish.lines, list(eater.plans), self.limited, circumstances, self.analysis, dish.steps)
+        eater = self.eater
+        return given(self.seen.shown, eater.plans, self.limited, eater.facts.circumstances, lambda: self.analysis)
 
     @cached_property
     def cooked(self) -> CookedWeight:

@@ -82,7 +82,7 @@ def solve(
     good_enough: float = -np.inf,
 ) -> Answer:
     """The least costly point from 0 to `most` within the rows. `whole`: 1 where a column takes whole numbers only.
-    `good_enough`: a cost at which the search ends, whatever else there could be. `searches_within`: with its searches within searches, which pay where any solution is hard to come by (benchmarks/meals.py).
+    `good_enough`: a cost at which the search ends, whatever else there could be. `searches_within`: with its searches within searches, which pay where any solution is hard to come by (benchmarks/tables.py).
     """
     program = highspy.HighsLp()
     program.num_col_, program.num_row_ = len(costs), len(rows.low)

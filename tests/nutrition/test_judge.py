@@ -27,7 +27,7 @@ from nutrition.meals.together import together
 from nutrition.reading.recipe import read_recipe
 from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.examine import examine
-from nutrition.sheet.judge import CAUTION, KEPT_OUT, LIMIT, MAY_HAVE, NOTED
+from nutrition.sheet.judge import CAUTION, KEPT_OUT, LIMIT, MAY_HAVE, NOTED, Seen
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, STATES, UNSURE, worst
 from nutrition.swaps.offers import Workbench
 from nutrition.swaps.way_through import _is_through
@@ -123,7 +123,7 @@ class OneAnswer(SimpleTestCase):
         self.assertEqual(through, not shut and all(v.state == OPEN for v in sheet.verdicts))
 
     def planner_agrees(self, dish, who, sheet):
-        may, by_label, minds = lets_in(who, whole_dish(dish))
+        may, by_label, minds = lets_in(who, Seen(whole_dish(dish)))
         named = [
             f
             for f in may_have(sheet.findings)

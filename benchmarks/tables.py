@@ -2,7 +2,7 @@
 """Meals: a portion changed at a table of 12 dishes and 10 eaters; a library of 10,000 dishes against four people; a week planned from 300
 dishes; seven dishes in one oven. Wanted: p95 < 150 ms; < 1 s; < 5 s of CPU for one, < 15 s for four.
 
-    DATABASE_URL=$(bin/pg start) .venv/bin/python benchmarks/meals.py [--check]
+    DATABASE_URL=$(bin/pg start) .venv/bin/python benchmarks/tables.py [--check]
 
 Runs inside a transaction that is rolled back: nothing stays in the database.
 """
@@ -139,7 +139,7 @@ def in_the_library(practice, user):
     rows = [library.packed(each.spread) for each in some]
     Worked.objects.bulk_create([
         Worked(recipe=recipe, practice=practice, of=recipe.changed_at, stamp=stamp, spread=rows[n % len(some)], contains=list(some[n % len(some)].contains),
-               check_label=list(some[n % len(some)].check), names=list(some[n % len(some)].names))
+               check_label=list(some[n % len(some)].check), flags=library.packed_flags(some[n % len(some)].flags), names=list(some[n % len(some)].names))
         for n, recipe in enumerate(recipes)
     ])  # fmt: skip
     started = time.perf_counter()
