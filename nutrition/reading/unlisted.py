@@ -30,6 +30,9 @@ _SENTENCES = re.compile(r"[.;:!?]\s+|\n|,?\s+(?:then|until|while)\s+")
 #: So much of a step is looked at.
 _MOST = 5_000
 
+#: How the key of a line begins that a step adds.
+FROM_STEP = "step-"
+
 
 @dataclass(frozen=True, slots=True)
 class Unlisted:
@@ -47,7 +50,7 @@ class Unlisted:
     @property
     def key(self) -> str:
         """Of the line it makes; the same as long as the step says it."""
-        return f"step-{self.step}-{'-'.join(self.words.split())}"[:40]
+        return f"{FROM_STEP}{self.step}-{'-'.join(self.words.split())}"[:40]
 
 
 def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...]:

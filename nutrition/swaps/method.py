@@ -6,7 +6,7 @@ left as it is ("oil" is not "olives", "milk" not "coconut milk").
 
 import functools
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish
@@ -15,7 +15,7 @@ from nutrition.dish.naming import name_of
 from nutrition.food.names import normalized
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, called, core_of, groups, is_meant
-from nutrition.reading.unlisted import silent_in
+from nutrition.reading.unlisted import FROM_STEP, silent_in, whole_dish
 from nutrition.tables import words_of
 
 _WORD = re.compile(r"[^\W\d_]+")
@@ -137,14 +137,21 @@ def told(was: Dish, now: Dish) -> Dish:
     there = {line.key: line for line in now.lines if line.key}
     changed = [
         (line, name_of(there[line.key]) if line.key in there else "")
-        for line in was.lines
-        if line.key and not line.step and (line.key not in there or there[line.key].food_id != line.food_id)
+        for line in (*was.listed.lines, *_settled(was, there))
+        if line.key and (line.key not in there or there[line.key].food_id != line.food_id)
     ]
     if not changed:
         return replace(now, steps=was.steps)
     gone = {line.key for line, _ in changed}
     kept = [line for line in now.lines if line.key not in gone]
     return replace(now, steps=tuple(step.now for step in steps_now(was.steps, changed, kept)))
+
+
+def _settled(was: Dish, there: Mapping[str, Line]) -> list[Line]:
+    """What a step added as written and a line lists now: as that, or as another food in its place."""
+    if not any(key.startswith(FROM_STEP) for key in there):
+        return []
+    return [line for line in whole_dish(was).added if line.key in there]
 
 
 def beside(was: Sequence[str], now: Sequence[str]) -> list[StepNow]:
