@@ -366,21 +366,18 @@ def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str])
     plain = [" ".join(map(_singular, _PLAIN.findall(_NONE_OF.sub("", text.lower())))) for text in texts]
     words = [names_of(line, name) for line, name in zip(lines, names, strict=True)]
     by_part = _steps_by_part(texts, {_top(line) for line in lines})
-    heads: dict[str, list[int]] = {}
-    for position, own in enumerate(words):
-        for word in own:
-            heads.setdefault(word, []).append(position)
     found = []
     for position, own in enumerate(words):
         hits = set()
         allowed = by_part[_top(lines[position])]
         for word in own:
-            shared = [other for other in heads[word] if other != position]
+            # Another line that holds the word and is named in full here means that one ("chicken stock").
+            longer = {
+                w for at, own_ in enumerate(words) if at != position for w in own_ if word in w.split() and w != word
+            }
             for step, text in enumerate(plain):
                 if step not in allowed or not re.search(rf"\b{re.escape(word)}\b", text):
                     continue
-                # Another line that shares the word and is named in full here means that one ("chicken stock").
-                longer = [w for other in shared for w in words[other] if word in w.split() and w != word]
                 rest = text
                 for other in longer:
                     rest = rest.replace(other, "")

@@ -166,7 +166,7 @@ class Papers(PracticeTest):
     def setUp(self):
         super().setUp()
         self.noor = make_person(self.ana, "Noor", {"free-of:milk": {}, "low-sodium": {}}, allergies="kiwi")
-        bench, attempt = actions.take_to_bench(make_recipe(self.ana), self.noor, "dinner", self.ana)
+        _, attempt = actions.take_to_bench(make_recipe(self.ana), self.noor, "dinner", self.ana)
         self.cooked = finished_cook(attempt, self.ana, {"kind": "spent", "key": "salt", "grams": 1.0, "step": 1}).result
 
     def test_kept_out_comes_first(self):
