@@ -1,7 +1,9 @@
 """The public door and the command line over it: what stays stable, what it costs, and what joins without another edit."""
 
+import ast
 import io
 import json
+import re
 import resource
 import subprocess
 import sys
@@ -155,3 +157,33 @@ class Costs(SimpleTestCase):
             [sys.executable, "-m", "nutrition", *arguments], capture_output=True, text=True, check=True, cwd=ROOT
         )
         self.assertIn("ways", json.loads(done.stdout))
+
+
+class Documents(SimpleTestCase):
+    """What the documents say of the door."""
+
+    def test_the_packages_of_the_core_are_those_the_readme_names(self):
+        found = set()
+        for path in (ROOT / "nutrition").rglob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+                if isinstance(node, ast.Import):
+                    found |= {each.name.split(".")[0] for each in node.names}
+                elif isinstance(node, ast.ImportFrom) and not node.level:
+                    found.add(node.module.split(".")[0])
+        found -= {*sys.stdlib_module_names, "nutrition"}
+        [row] = [line for line in (ROOT / "README.md").read_text().splitlines() if line.startswith("| `nutrition/`")]
+        named = re.search(r"Python with (.+?); no Django", row)[1]
+        self.assertEqual(set(re.split(r", | and ", named)), found)
+
+    def test_the_answers_are_those_the_page_of_the_command_line_lists(self):
+        path = ROOT / ".data" / "listed-soup.txt"
+        path.parent.mkdir(exist_ok=True)
+        path.write_text(SOUP)
+        self.addCleanup(path.unlink)
+        page = (ROOT / "docs/command-line.md").read_text()
+        for command in (["analyze"], ["swaps", "--line", "1"], ["way-through"]):
+            with self.subTest(command[0]), redirect_stdout(io.StringIO()) as out:
+                main([command[0], str(path), *command[1:], "--json", "--diet", "low-sodium"])
+                row = re.search(rf"^\| `{command[0]} PATH.*", page, re.M)[0]
+                listed = re.search(r"`([a-z_ ]+)` \|$", row)[1].split()
+                self.assertEqual(set(listed), set(json.loads(out.getvalue())))
