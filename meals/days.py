@@ -181,6 +181,17 @@ class WeekSight:
         return [(title, count) for title, count in on_days.most_common() if count > 1]
 
     @property
+    def minds(self) -> dict[str, list[str]]:
+        """What is to be minded over the week -> the dishes that give cause, each said once."""
+        found: dict[str, list[str]] = {}
+        for day in self.planned:
+            for each in (eaten for sitting in day.sittings.values() for eaten in sitting.eaten):
+                for words in map(str, each.crossing.minds):
+                    dishes = found.setdefault(words.removeprefix("mind: "), [])
+                    dishes += [title for title in (each.row.served.title,) if title not in dishes]
+        return found
+
+    @property
     def foods(self) -> int:
         """How many different foods the week holds, salt and water and the like not counted apart."""
         return len(

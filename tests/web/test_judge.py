@@ -1,11 +1,15 @@
 """What the judge says reaches every screen and paper: additions, what is kept out, told steps, cards that stand no more."""
 
+from datetime import date
+
 from django.urls import reverse
 
 from bench import actions
 from handouts import actions as handout_actions
 from handouts.card import build
 from handouts.checklist import BLOCKED, DONE, checklist, readiness_of
+from meals import actions as actions_of_meals
+from meals.models import Occasion
 from nutrition.reading.page import from_text
 from nutrition.reading.unlisted import whole_dish
 from people.models import Person
@@ -158,6 +162,28 @@ class Allergies(PracticeTest):
         sight = build(attempt, readiness_of(attempt)).sight
         self.assertEqual([(item.tag, item.state) for item in sight.sheet.avoided], [("milk", "shut")])
         self.assertContains(self.client.get(wanda.get_absolute_url()), "milk")
+
+
+class OverAWeek(PracticeTest):
+    """A reminder stands once under the week, with every dish that gives cause; what is kept out stands on its papers."""
+
+    def test_each_reminder_is_said_once(self):
+        imre = make_person(self.ana, "Ida", {"free-of:milk": {}}, circumstances=["warfarin"])
+        for day, greens in ((1, "400 g kale"), (2, "400 g spinach")):
+            text = f"{greens} pan\nServes 2\n{greens}\n1 tbsp olive oil\nMethod\nFry the greens in the oil."
+            recipe, dinner = (
+                make_recipe(self.ana, text),
+                actions_of_meals.begin_for(imre, date(2027, 3, day), "dinner", self.ana),
+            )
+            actions_of_meals.add_recipe(Occasion.objects.get(pk=dinner.pk), None, recipe)
+        page = self.client.get(reverse("meals:week_from", args=[imre.pk, "2027-03-01"]))
+        [minds] = page.context["sight"].minds.values()
+        self.assertEqual(minds, ["400 g kale pan", "400 g spinach pan"])
+        self.assertContains(page, "Rich in vitamin K", count=1)
+        self.assertContains(page, 'href="#to-mind"', count=2)
+        for paper in ("sheet", "calendar", "shopping"):
+            answer = self.client.get(reverse(f"meals:{paper}", args=[imre.pk, "2027-03-01"]))
+            self.assertIn("Keeps out: milk", answer.content.decode().replace("\r\n ", ""), paper)
 
 
 class Papers(PracticeTest):
