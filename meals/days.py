@@ -183,13 +183,12 @@ class WeekSight:
     @property
     def minds(self) -> dict[str, list[str]]:
         """What is to be minded over the week -> the dishes that give cause, each said once."""
-        found: dict[str, list[str]] = {}
+        found: dict[str, dict[str, None]] = {}
         for day in self.planned:
             for each in (eaten for sitting in day.sittings.values() for eaten in sitting.eaten):
                 for words in map(str, each.crossing.minds):
-                    dishes = found.setdefault(words.removeprefix("mind: "), [])
-                    dishes += [title for title in (each.row.served.title,) if title not in dishes]
-        return found
+                    found.setdefault(words, {})[each.row.served.title] = None
+        return {words: [*dishes] for words, dishes in found.items()}
 
     @property
     def foods(self) -> int:

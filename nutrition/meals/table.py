@@ -174,16 +174,6 @@ class Place:
         return worst(states | {c.state for c in self.crossings} - {NOT_EATEN})
 
     @property
-    def minds(self) -> list[tuple[int, Finding]]:
-        """(dish, what to mind of it) of what they eat."""
-        return [
-            (each.dish, found)
-            for each in self.crossings
-            for found in each.findings
-            if found.state == MIND and each.state != NOT_EATEN
-        ]
-
-    @property
     def is_eating(self) -> bool:
         return any(self.seat.portions)
 

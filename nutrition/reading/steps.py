@@ -13,6 +13,7 @@ from nutrition.dish.line import Line
 from nutrition.food.table import foods
 from nutrition.food.units import celsius, fahrenheit, kitchen_number, oven_celsius, oven_fahrenheit
 from nutrition.reading.lines import parse
+from nutrition.reading.mentions import MADE_OF
 
 #: Fan ovens are set this much lower; gas marks as on British cookers (common practice).
 GAS_MARKS = {
@@ -307,27 +308,6 @@ _STOP = frozenset(
 )
 
 
-#: Made of what its first word names, and not that thing itself: "chicken stock" is no chicken.
-_MADE = frozenset(
-    [
-        "stock",
-        "broth",
-        "cube",
-        "milk",
-        "paste",
-        "oil",
-        "sauce",
-        "cream",
-        "flour",
-        "powder",
-        "seed",
-        "vinegar",
-        "butter",
-        "puree",
-        "crumb",
-        "syrup",
-    ]
-)
 _NONE_OF = re.compile(r"\b(?:without|no|unsalted|other than|instead of)\s+(?:any |the |more )?[a-z]+", re.I)
 #: A word for several lines at once -> what the food's category and description say of them.
 _GROUPS = (
@@ -357,7 +337,7 @@ def names_of(line: Line, name: str = "") -> tuple[str, ...]:
         if len(kept) > 1:
             found[" ".join(kept)] = None
         # The last word names the thing ("sour cream" is cream); the first may too ("chicken thighs").
-        found.update(dict.fromkeys(kept[-1:] + ([] if kept[-1:] and kept[-1] in _MADE else kept[:1])))
+        found.update(dict.fromkeys(kept[-1:] + ([] if kept[-1:] and kept[-1] in MADE_OF else kept[:1])))
     return tuple(found)
 
 
