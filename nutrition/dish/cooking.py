@@ -18,7 +18,7 @@ from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import foods, remembered
 from nutrition.notes import NOTHING, Problem, note
-from nutrition.tables import read_table
+from nutrition.tables import Row, read_table
 
 AS_IS, DRAINED, RINSED = "as it is", "drained", "drained and rinsed"
 
@@ -29,9 +29,13 @@ def _rows() -> dict[str, dict[str, tuple[str, float]]]:
     table = foods()
     found: dict[str, dict[str, tuple[str, float]]] = {}
     for row in read_table("draining.tsv"):
-        share = float(row["drained_share"])
-        family = {AS_IS: (row["in_liquid"], 1.0), DRAINED: (row["drained"], share), RINSED: (row["rinsed"], share)}
-        family = {s: (table.by_description(food).id, part) for s, (food, part) in family.items() if food}
+        share = row.number("drained_share")
+        states = ((AS_IS, "in_liquid", 1.0), (DRAINED, "drained", share), (RINSED, "rinsed", share))
+        family = {
+            state: (row.as_(column, table.by_description, "a food of the table").id, part)
+            for state, column, part in states
+            if row[column]
+        }
         for food_id, _ in family.values():
             found.setdefault(food_id, family)
     return found
@@ -98,13 +102,21 @@ class Method:
         )
 
 
-def _method(row: dict[str, str]) -> Method:
-    kept = {key: _range(shares) for key, shares in (pair.split("=") for pair in row["kept"].split(";"))}
+def _kept(cell: str) -> dict[str, Range]:
+    found = {key: _range(shares) for key, shares in (pair.split("=") for pair in cell.split(";"))}
+    if strange := found.keys() - {"all", *KEYS}:
+        raise ValueError(", ".join(sorted(strange)))
+    return found
+
+
+def _method(row: Row) -> Method:
+    kept = row.as_("kept", _kept, "nutrient=least/likely/most, with “;” between")
     everything = kept.pop("all", None)
     if everything:
         kept = dict.fromkeys(KEYS, everything) | kept
-    applies, unless, does = (re.compile(row[name], re.I) for name in ("applies", "not", "does"))
-    return Method(row["key"], row["label"], applies, unless, does, _range(row["weight"]), kept, row["source"])
+    applies, unless, does = (row.pattern(name, re.I) for name in ("applies", "not", "does"))
+    weight = row.as_("weight", _range, "least/likely/most")
+    return Method(row.text("key"), row.text("label"), applies, unless, does, weight, kept, row.text("source"))
 
 
 @functools.cache
@@ -151,7 +163,13 @@ def with_method(line: Line, key: str) -> Line:
 @functools.cache
 def _yields() -> tuple[tuple[re.Pattern[str], Range, bool, str, str], ...]:
     return tuple(
-        (re.compile(row["words"], re.I), _range(row["weight"]), row["takes_water"] == "yes", row["kind"], row["source"])
+        (
+            row.pattern("words", re.I),
+            row.as_("weight", _range, "least/likely/most"),
+            row.yes("takes_water"),
+            row.text("kind"),
+            row.text("source"),
+        )
         for row in read_table("yields.tsv")
     )
 

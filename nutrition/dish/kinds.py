@@ -5,6 +5,7 @@ import functools
 import re
 from collections.abc import Sequence
 
+from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.tables import pattern, read_table
@@ -19,7 +20,7 @@ _GOES_WITH = re.compile(r"\s(?:with|on|over|and its)\s", re.I)
 
 @functools.cache
 def _kinds() -> list[tuple[str, re.Pattern[str]]]:
-    return [(row["kind"], re.compile(row["words"], re.I)) for row in read_table("dish_kinds.tsv")]
+    return [(row.one_of("kind", KINDS), row.pattern("words", re.I)) for row in read_table("dish_kinds.tsv")]
 
 
 def kind_of_dish(title: str, steps: Sequence[str], lines: Sequence[Line]) -> str:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from nutrition.food.made_of import made_of
 from nutrition.food.spoken import TRACES, hits_of_words, look_for
 from nutrition.food.table import foods, remembered
-from nutrition.food.tags import CHECK, CONTAINS, FOOD, Hit, strongest
+from nutrition.food.tags import CHECK, CONTAINS, FOOD, TAGS, Hit, strongest
 from nutrition.notes import note
 from nutrition.tables import pattern, read_table
 
@@ -33,10 +33,10 @@ def contents() -> dict[str, Contents]:
     """Food id -> what it holds, of every food of the table."""
     return {
         row["food"]: Contents(
-            tuple(row["contains"].split()),
-            tuple(row["check"].split()),
-            tuple(row["kinds"].split("; ")),
-            row["decided"],
+            row.listed("contains", TAGS),
+            row.listed("check", TAGS),
+            row.listed("kinds", between="; "),
+            row.one_of("decided", ("rule", "review")),
         )
         for row in read_table("contents.tsv")
     }

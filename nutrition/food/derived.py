@@ -28,7 +28,7 @@ from nutrition.food.made_of import SEVERAL_THINGS, SIMPLE, is_simple, made_of
 from nutrition.food.nutrients import DERIVED_KEYS, INDEX
 from nutrition.food.table import Foods
 from nutrition.food.tags import CONTAINS
-from nutrition.tables import pattern, read_table
+from nutrition.tables import Row, pattern, read_table
 
 #: Grams a sitting (Varney et al. 2017, from memory). Fructose alone: for fresh fruit and vegetables with no other kind.
 OLIGOSACCHARIDES_G = {"grain": 0.3, "legume": 0.3, "nut": 0.3}
@@ -48,27 +48,31 @@ class Columns:
     most: np.ndarray
 
 
-def cut_off_g(row: dict[str, str], kind: str) -> float:
+def cut_off_g(row: Row, kind: str) -> float:
     """Grams of a food of fodmap.tsv that reach the cut-off of one kind; infinite when it holds none.
 
-    >>> row = {"group": "grain", "oligosaccharides_g": "1.2", "excess_fructose_g": "0"}
-    >>> row |= {"sorbitol_g": "0", "mannitol_g": "0"}
-    >>> round(cut_off_g(row, "oligosaccharides_g"))
+    >>> rye = {"group": "grain", "oligosaccharides_g": "1.2", "excess_fructose_g": "0", "sorbitol_g": "0", "mannitol_g": "0"}
+    >>> round(cut_off_g(Row(rye), "oligosaccharides_g"))
     25
     """
     load = _load_per_100g(row, kind)
     return 100.0 / load if load else float("inf")
 
 
-def _load_per_100g(row: dict[str, str], kind: str) -> float:
-    content = float(row[kind])
+def _load_per_100g(row: Row, kind: str) -> float:
+    content = row.number(kind)
     if kind == "oligosaccharides_g":
         return content / OLIGOSACCHARIDES_G.get(row["group"], OLIGOSACCHARIDES_OTHER_G)
     if kind == "excess_fructose_g":
-        others = sum(float(row[other]) for other in ("oligosaccharides_g", "sorbitol_g", "mannitol_g"))
+        others = sum(row.number(other) for other in ("oligosaccharides_g", "sorbitol_g", "mannitol_g"))
         alone = row["group"] in ("fruit", "vegetable") and others <= 0.05
         return content / (FRUCTOSE_ALONE_G if alone else FRUCTOSE_G)
     return content / POLYOL_G
+
+
+def spread_of(row: Row) -> tuple[float, float]:
+    """How far below and above a value may lie that is known with the confidence of its row."""
+    return SPREAD[row.one_of("confidence", SPREAD)]
 
 
 def a_sitting_of(key: str) -> str:
@@ -241,8 +245,19 @@ def _holds(table: Foods, row: int, tag: str) -> str:
     return next((hit.verdict for hit in hits if hit.tag == tag), "")
 
 
+def lactose_rules() -> list[tuple[re.Pattern[str], tuple[float, float, float]]]:
+    """Which foods, and their lactose in g per 100 g: least, likely, most; of lactose.tsv."""
+    return [
+        (
+            row.pattern("words"),
+            (row.number("least"), row.number("lactose_g"), max(row.number("most"), row.number("lactose_g"))),
+        )
+        for row in read_table("lactose.tsv")
+    ]
+
+
 def _lactose(table):
-    rules = [(re.compile(row["words"]), row) for row in read_table("lactose.tsv")]
+    rules = lactose_rules()
     least, amount, most = (np.zeros(len(table)) for _ in range(3))
     sugars_most = np.minimum(_measured(table, "sugars_g")[1], _measured(table, "carbohydrate_g")[1])
     for row, name in enumerate(table.descriptions):
@@ -255,8 +270,7 @@ def _lactose(table):
             else None
         )
         if rule:
-            least[row], amount[row] = float(rule["least"]), float(rule["lactose_g"])
-            most[row] = max(float(rule["most"]), amount[row])
+            least[row], amount[row], most[row] = rule
         else:
             amount[row], most[row] = np.nan, sugars_most[row]
     return least, amount, most
@@ -283,12 +297,16 @@ def _is_told_by(rule, kinds: tuple[str, ...]) -> bool:
     return SEVERAL_THINGS not in kinds
 
 
-def _fodmap(table, least, amount, most):
-    # Whole words: no port in imported, no rum in drumsticks.
-    rules = [
-        (re.compile(rf"(?<![a-z])(?:{row['words']})(?:(?<=\W)|(?:s|es)?(?![a-z]))"), row)
+def fodmap_rules() -> list[tuple[re.Pattern[str], Row]]:
+    """Which plants, and their row of fodmap.tsv. Whole words: no port in imported, no rum in drumsticks."""
+    return [
+        (row.pattern("words", around=r"(?<![a-z])(?:{})(?:(?<=\W)|(?:s|es)?(?![a-z]))"), row)
         for row in read_table("fodmap.tsv")
     ]
+
+
+def _fodmap(table, least, amount, most):
+    rules = fodmap_rules()
     columns = {DERIVED_KEYS.index(key): kind for key, kind in FODMAP_KINDS.items()}
     for row, name in enumerate(table.descriptions):
         category = table.categories[row]
@@ -298,7 +316,7 @@ def _fodmap(table, least, amount, most):
         if rule and not _is_told_by(rule, kinds):
             rule = None
         if rule:
-            low, high = SPREAD[rule["confidence"]]
+            low, high = spread_of(rule)
             for column, kind in columns.items():
                 load = _load_per_100g(rule, kind)
                 least[row, column], amount[row, column], most[row, column] = load * low, load, load * high

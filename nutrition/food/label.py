@@ -67,13 +67,13 @@ def fields(form: str) -> dict[str, Field]:
     """The fields of a form of label in the order they are printed; empty for a form that is none."""
     return {
         row["field"]: Field(
-            row["field"],
+            row.text("field"),
             row["name"],
-            row["part"] == "yes",
-            row["needed"] == "yes",
-            _steps(row["steps"]),
-            float(row["zero_hides"]),
-            float(row["most"]),
+            row.yes("part"),
+            row.yes("needed"),
+            row.as_("steps", _steps, "up to:step, and at last a step"),
+            row.number("zero_hides"),
+            row.number("most"),
         )
         for row in read_table("label_fields.tsv")
         if row["form"] == form

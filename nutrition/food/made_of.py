@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from nutrition.food.spoken import spoken
 from nutrition.food.tags import CHECK, CONTAINS, FOOD, TAGS, Hit, strongest
 from nutrition.notes import Note, note
-from nutrition.tables import read_table
+from nutrition.tables import Row, read_table
 
 #: The names of what is no kind of kinds_of_foods.tsv.
 SIMPLE, SEVERAL_THINGS = "simple food", "several things"
@@ -62,29 +62,29 @@ def kinds() -> tuple[Kind, ...]:
     """All kinds, in their order."""
     return tuple(
         Kind(
-            row["kind"],
-            re.compile(row["categories"]),
-            re.compile(row["words"], re.I),
-            re.compile(row["unless"], re.I) if row["unless"] else None,
-            dict.fromkeys(_tags(row["check"]), CHECK) | dict.fromkeys(_tags(row["contains"]), CONTAINS),
-            row["on_top"],
+            row.text("kind"),
+            row.pattern("categories"),
+            row.pattern("words", re.I),
+            row.pattern_or_none("unless", re.I),
+            dict.fromkeys(_tags(row, "check"), CHECK) | dict.fromkeys(_tags(row, "contains"), CONTAINS),
+            row.one_of("on_top", ("", "yes", "closes")),
             note("food.look_for", text=row["look_for"]),
         )
         for row in read_table("kinds_of_foods.tsv")
     )
 
 
-def _tags(words: str) -> tuple[str, ...]:
-    return _ANYTHING if words == "anything" else tuple(words.split())
+def _tags(row: Row, column: str) -> tuple[str, ...]:
+    return _ANYTHING if row[column] == "anything" else row.listed(column, TAGS)
 
 
 @functools.cache
 def _simple_words() -> tuple[re.Pattern[str], re.Pattern[str], re.Pattern[str], frozenset[str]]:
     """(categories that have simple foods, words together that no simple food has, phrases, words)"""
-    rows = {row["what"]: row["words"] for row in read_table("simple_words.tsv")}
-    phrases = "|".join(map(re.escape, sorted(rows["phrase"].split("|"), key=len, reverse=True)))
-    words = frozenset((rows["state"] + " " + rows["thing"]).split())
-    kinds, never = re.compile(f"^(?:{rows['kind']})"), re.compile(rows["never"])
+    rows = {row["what"]: row for row in read_table("simple_words.tsv")}
+    phrases = "|".join(map(re.escape, sorted(rows["phrase"]["words"].split("|"), key=len, reverse=True)))
+    words = rows["state"].words("words") | rows["thing"].words("words")
+    kinds, never = rows["kind"].pattern("words", around="^(?:{})"), rows["never"].pattern("words")
     return kinds, never, re.compile(rf"(?<!\w)(?:{phrases})(?!\w)"), words
 
 

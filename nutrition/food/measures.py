@@ -42,9 +42,8 @@ def _rows() -> tuple[dict[str, _Row], list[tuple[str, re.Pattern[str], _Row]], d
     """By exact description in lower case; by pattern, the longest first; by category."""
     exact, patterns, categories = {}, [], {}
     for row in read_table("household_weights.tsv"):
-        grams = {name.strip(): float(g) for name, g in (pair.split("=") for pair in row["measures"].split(";"))}
         food, is_average = row["food"], row["food"].startswith("category:")
-        entry = _Row(grams, row["source"], is_average)
+        entry = _Row(row.amounts("measures"), row.text("source"), is_average)
         if is_average:
             categories[food.removeprefix("category:")] = entry
         elif "*" in food:

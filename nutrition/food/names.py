@@ -43,8 +43,9 @@ def singular(word: str) -> str:
 def _phrases() -> tuple[re.Pattern[str], list[tuple[re.Pattern[str], str]]]:
     """Whether any phrase is there at all, and each with what it is read as."""
     rows = read_table("phrases.tsv")
-    some = re.compile("|".join(rf"\b(?:{re.sub(r'[(](?![?])', '(?:', row['phrase'])})\b" for row in rows))
-    return some, [(re.compile(rf"\b(?:{row['phrase']})\b"), row["reads_as"]) for row in rows]
+    each = [(row.pattern("phrase", around=r"\b(?:{})\b"), row["reads_as"]) for row in rows]
+    some = "|".join(rf"\b(?:{re.sub(r'[(](?![?])', '(?:', row['phrase'])})\b" for row in rows)
+    return re.compile(some), each
 
 
 @functools.lru_cache(maxsize=50_000)
@@ -71,7 +72,7 @@ def _first_names() -> dict[str, str]:
     """Description in lower case -> the first name of the surest row of cooks_names.tsv."""
     found: dict[str, tuple[int, str]] = {}
     for row in read_table("cooks_names.tsv"):
-        food, rank = row["food"].lower(), _RANK[row["sure"]]
+        food, rank = row["food"].lower(), _RANK[row.one_of("sure", _RANK)]
         if rank < found.get(food, (9, ""))[0]:
             found[food] = rank, row["names"].split("|")[0]
     return {food: name for food, (_, name) in found.items()}

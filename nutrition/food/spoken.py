@@ -11,9 +11,9 @@ import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from nutrition.food.tags import CHECK, CONTAINS, LINE, Hit, strongest
+from nutrition.food.tags import CHECK, CONTAINS, LINE, TAGS, Hit, strongest
 from nutrition.notes import note
-from nutrition.tables import pattern, read_table
+from nutrition.tables import Row, pattern, read_table
 
 #: Why a rule was softened: the words of the line or of the food say it is free of this, or that there may be traces.
 SAYS_FREE, TRACES = note("food.says_free"), note("food.traces")
@@ -70,9 +70,9 @@ def _rules() -> tuple[_Rule, ...]:
     found = []
     for row in read_table("avoid_rules.tsv"):
         code = "food.on_the_us_list" if row["verdict"] == "contains_us" else "food.look_for"
-        verdict = CHECK if row["verdict"] == "check" else CONTAINS
-        hit = Hit(row["tag"], verdict, "", "", note(code, text=row["look_for"]), row["source"])
-        found.append(_Rule(hit, _whole_words(row["words"])))
+        verdict = CHECK if row.one_of("verdict", ("contains", "contains_us", "check")) == "check" else CONTAINS
+        hit = Hit(row.one_of("tag", TAGS), verdict, "", "", note(code, text=row["look_for"]), row.text("source"))
+        found.append(_Rule(hit, row.as_("words", _whole_words, "words as a regular expression")))
     return tuple(found)
 
 
@@ -85,30 +85,33 @@ def look_for(tag: str) -> str:
 @functools.cache
 def _innocent() -> tuple[tuple[re.Pattern[str], str], ...]:
     rows = read_table("innocent_phrases.tsv")
-    return tuple((_whole_words(row["phrase"], ""), row["reads_as"]) for row in rows)
+    return tuple(
+        (row.as_("phrase", lambda cell: _whole_words(cell, ""), "a regular expression"), row["reads_as"])
+        for row in rows
+    )
 
 
 @functools.cache
 def _words_that_promise() -> tuple[tuple[re.Pattern[str], _Promise], ...]:
     """Words that promise as they stand: "vegan", "glutenfrei"."""
     rows = (row for row in read_table("free_words.tsv") if row["form"] == "word")
-    return tuple((re.compile(rf"(?<![a-z])(?:{row['words']})(?![a-z])"), _promise(row)) for row in rows)
+    return tuple((row.pattern("words", around=r"(?<![a-z])(?:{})(?![a-z])"), _promise(row)) for row in rows)
 
 
 @functools.cache
 def _things() -> tuple[re.Pattern[str], re.Pattern[str], tuple[tuple[re.Pattern[str], _Promise], ...]]:
     """("X-free", "X- and Y-free", "free from X, Y or Z", "without X"; one thing in it; each thing with its promise)"""
     rows = [row for row in read_table("free_words.tsv") if row["form"] == "free"]
+    each = tuple((row.pattern("words"), _promise(row)) for row in rows)
     thing = "(?:" + "|".join(row["words"] for row in rows) + ")"
     before = rf"(?:free (?:of|from):?|without|contains? no|no) (?:any |added |the )?{thing}(?:(?:,? (?:and|or|nor|&) |, ?){thing}){{0,4}}"
     behind = rf"{thing}(?:-(?:(?:,|-|,? ?(?:and|or|&|/)) ?{thing}){{1,3}})?[- ]?free(?![- ]range)"
     said = re.compile(rf"(?<![a-z])(?:{behind}|{before}(?![a-z-]))(?![a-z])")
-    each = tuple((re.compile(row["words"]), _promise(row)) for row in rows)
     return said, re.compile(rf"(?<![a-z]){thing}(?![a-z])"), each
 
 
-def _promise(row: dict[str, str]) -> _Promise:
-    return _Promise(frozenset(row["tags"].split()), frozenset(row["habit"].split()), tuple(row["adds"].split()))
+def _promise(row: Row) -> _Promise:
+    return _Promise(row.words("tags", TAGS), row.words("habit", TAGS), row.listed("adds", TAGS))
 
 
 def _said(words: str) -> Iterator[tuple[re.Match[str], _Promise]]:

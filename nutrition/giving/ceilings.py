@@ -96,7 +96,7 @@ class Goods:
 @functools.cache
 def _goods() -> tuple[Goods, ...]:
     return tuple(
-        Goods(re.compile(row["words"]), row["goods"], row["serving"], float(row["grams"] or 0), row["source"])
+        Goods(row.pattern("words"), row.text("goods"), row["serving"], row.number("grams", 0.0), row.text("source"))
         for row in read_table("label_servings.tsv")
     )
 

@@ -1,12 +1,13 @@
 """Amounts as shops sell them: which packs hold what is wanted, with the least left over."""
 
 import functools
+import itertools
 import math
 import re
 from dataclasses import dataclass
 
 from nutrition.food.table import foods, remembered
-from nutrition.tables import read_table
+from nutrition.tables import Row, read_table
 
 REGIONS = ("us", "eu")
 #: A pack may hold so much less than is wanted and still do, as a share of it: a tin of 400 g where a can of 15 oz is asked for.
@@ -50,12 +51,11 @@ def _several(container: str) -> str:
 
 @functools.cache
 def _rows() -> tuple[tuple[re.Pattern[str], dict[str, tuple[Size, ...]]], ...]:
-    def sizes(cell: str) -> tuple[Size, ...]:
-        pairs = (each.split("=") for each in cell.split(";"))
-        return tuple(Size(words.strip(), float(grams)) for words, grams in pairs)
+    def sizes(row: Row, region: str) -> tuple[Size, ...]:
+        return tuple(itertools.starmap(Size, row.amounts(region).items()))
 
     rows = read_table("packs.tsv")
-    return tuple((re.compile(row["words"]), {region: sizes(row[region]) for region in REGIONS}) for row in rows)
+    return tuple((row.pattern("words"), {region: sizes(row, region) for region in REGIONS}) for row in rows)
 
 
 @remembered

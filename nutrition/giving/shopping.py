@@ -43,7 +43,7 @@ AISLES = (
 
 @functools.cache
 def _aisles() -> tuple[tuple[str, re.Pattern[str]], ...]:
-    return tuple((row["aisle"], re.compile(row["words"])) for row in read_table("aisles.tsv"))
+    return tuple((row.one_of("aisle", AISLES), row.pattern("words")) for row in read_table("aisles.tsv"))
 
 
 def aisle_of(food_id: str) -> str:

@@ -43,12 +43,12 @@ def usual_weight_kg(age_years: float | None) -> tuple[float, float]:
 def _rows() -> tuple[ChildNeeds, ...]:
     return tuple(
         ChildNeeds(
-            float(row["from"]),
-            float(row["below"]),
-            float(row["protein_g_per_kg"]),
-            float(row["protein_g"]) if row["protein_g"] else None,
-            float(row["sodium_mg"]),
-            row["source"],
+            row.number("from"),
+            row.number("below"),
+            row.number("protein_g_per_kg"),
+            row.number_or_none("protein_g"),
+            row.number("sodium_mg"),
+            row.text("source"),
         )
         for row in read_table("dri_children.tsv")
     )
@@ -73,6 +73,35 @@ class EnergyNeed:
     low_active: float
 
 
+@dataclass(frozen=True, slots=True)
+class _Equation:
+    """One row of energy_needs.tsv: kcal a day = constant + age × years + height × cm + weight × kg."""
+
+    sex: str
+    since: float
+    below: float
+    activity: str
+    constant: float
+    age: float
+    height: float
+    weight: float
+
+
+@functools.cache
+def _equations() -> tuple[_Equation, ...]:
+    numbers = ("constant", "age", "height", "weight")
+    return tuple(
+        _Equation(
+            row.one_of("sex", ("female", "male")),
+            row.number("from"),
+            row.number("below"),
+            row.one_of("activity", ("inactive", "low active")),
+            *(row.number(each) for each in numbers),
+        )
+        for row in read_table("energy_needs.tsv")
+    )
+
+
 def energy_need(
     sex: str, age_years: float | None, height_cm: float | None, weight_kg: float | None
 ) -> EnergyNeed | None:
@@ -87,11 +116,8 @@ def energy_need(
     if not sex or age_years is None or not height_cm or not weight_kg:
         return None
     kcal = {
-        row["activity"]: sum(
-            float(row[name]) * value
-            for name, value in (("constant", 1), ("age", age_years), ("height", height_cm), ("weight", weight_kg))
-        )
-        for row in read_table("energy_needs.tsv")
-        if row["sex"] == sex and float(row["from"]) <= age_years < float(row["below"])
+        each.activity: each.constant + each.age * age_years + each.height * height_cm + each.weight * weight_kg
+        for each in _equations()
+        if each.sex == sex and each.since <= age_years < each.below
     }
     return EnergyNeed(kcal["inactive"], kcal["low active"]) if kcal else None

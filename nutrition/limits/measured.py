@@ -49,21 +49,18 @@ class Measure:
 def measures() -> dict[str, Measure]:
     """Every measure by its key."""
 
-    def number(text: str) -> float | None:
-        return float(text) if text else None
-
     return {
         row["key"]: Measure(
             key=row["key"],
             of=row["of"],
-            label=row["label"],
+            label=row.text("label"),
             unit=row["unit"],
-            factor=float(row["factor"]),
-            offset=float(row["offset"]),
-            least=float(row["least"]),
-            most=float(row["most"]),
-            low=number(row["low"]),
-            high=number(row["high"]),
+            factor=row.number("factor"),
+            offset=row.number("offset"),
+            least=row.number("least"),
+            most=row.number("most"),
+            low=row.number_or_none("low"),
+            high=row.number_or_none("high"),
         )
         for row in read_table("measures.tsv")
     }

@@ -2,8 +2,9 @@
 
 import functools
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from nutrition.limits.circumstances import CIRCUMSTANCES
 from nutrition.tables import read_table
 
 _BETWEEN = re.compile(r"[,;\n/+()]|\band\b|\bwith\b")
@@ -28,8 +29,14 @@ class Medicine:
 
 
 @functools.cache
-def _rows() -> tuple[tuple[re.Pattern[str], dict[str, str]], ...]:
-    return tuple((re.compile(rf"\b(?:{row['words']})\b"), row) for row in read_table("medicines.tsv"))
+def _kinds() -> tuple[tuple[re.Pattern[str], Medicine], ...]:
+    return tuple(
+        (
+            row.pattern("words", around=r"\b(?:{})\b"),
+            Medicine("", row.text("kind"), row.text("text"), row.listed("circumstances", CIRCUMSTANCES)),
+        )
+        for row in read_table("medicines.tsv")
+    )
 
 
 @functools.lru_cache(maxsize=1024)
@@ -43,8 +50,8 @@ def medicines_in(text: str) -> tuple[Medicine, ...]:
     """
     found = []
     for part in _BETWEEN.split(text.lower()):
-        named = [(match.group(), row) for words, row in _rows() if (match := words.search(part))]
-        found += [Medicine(word, row["kind"], row["text"], tuple(row["circumstances"].split())) for word, row in named]
+        named = [replace(kind, words=match.group()) for words, kind in _kinds() if (match := words.search(part))]
+        found += named
         unknown = " ".join(_BESIDE.sub(" ", part).split()).strip(" .:-")
         if not named and unknown:
             found.append(Medicine(unknown))

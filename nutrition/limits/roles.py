@@ -10,9 +10,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
-from nutrition.tables import read_table
+from nutrition.dish.dish import KINDS
+from nutrition.tables import Row, read_table
 
 WHOLE = "whole"
+#: The meals of a day that a table may be laid for.
+MEALS = ("breakfast", "lunch", "dinner", "snack")
 #: Meals whose dish stands alone as a rule.
 _ALONE = ("breakfast", "snack")
 _LIES_IN = re.compile(r"\b(?:in|with|on|over)\b", re.I)
@@ -30,11 +33,9 @@ class Role:
     alone_at: frozenset[str]
 
 
-def _read(row: dict[str, str]) -> Role:
-    words = re.compile(row["words"], re.I) if row["words"] else None
-    return Role(
-        row["label"], float(row["share"]), words, frozenset(row["kinds"].split()), frozenset(row["alone_at"].split())
-    )
+def _read(row: Row) -> Role:
+    words = row.pattern_or_none("words", re.I)
+    return Role(row.text("label"), row.number("share"), words, row.words("kinds", KINDS), row.words("alone_at", MEALS))
 
 
 #: key -> role, in the order of a menu.

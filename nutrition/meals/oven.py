@@ -131,7 +131,7 @@ class _Waiting:
 @functools.cache
 def _waitings() -> dict[str, _Waiting]:
     return {
-        row["of"]: _Waiting(float(row["minutes"]), float(row["cost"]), row["how"]) for row in read_table("waiting.tsv")
+        row["of"]: _Waiting(row.number("minutes"), row.number("cost"), row["how"]) for row in read_table("waiting.tsv")
     }
 
 

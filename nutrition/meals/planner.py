@@ -45,7 +45,7 @@ _SEARCH: dict[str, Any] = {"gap": 0.04, "nodes": 30, "seconds": 4.0, "searches_w
 
 @functools.cache
 def _costs() -> dict[str, float]:
-    return {row["name"]: float(row["value"]) for row in read_table("planned.tsv")}
+    return {row.text("name"): row.number("value") for row in read_table("planned.tsv")}
 
 
 @dataclass

@@ -23,7 +23,7 @@ from nutrition.notes import Note, note
 from nutrition.sheet.analysis import Analysis, analyze_lines
 from nutrition.sheet.judge import CAUTION, DISLIKED, KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Seen, findings_of
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE
-from nutrition.tables import read_table
+from nutrition.tables import Row, read_table
 
 #: Nobody cuts a slice of bread finer than this.
 STEP = 0.5
@@ -62,10 +62,15 @@ class AsEaten:
         )
 
 
-def _read(row: dict[str, str]) -> AsEaten:
-    parts = (part.split(" ", 1) for part in row["made_of"].split("; "))
-    made_of = tuple((name, float(grams)) for grams, name in parts)
-    return AsEaten(row["for"], row["one"], row["many"], float(row["grams"]), made_of, float(row["most"]))
+def _made_of(cell: str) -> tuple[tuple[str, float], ...]:
+    """ "30 Butter, salted; 5 Salt, table": each food by its description, with its grams."""
+    parts = (part.split(" ", 1) for part in cell.split("; "))
+    return tuple((foods().by_description(name).description, float(grams)) for grams, name in parts)
+
+
+def _read(row: Row) -> AsEaten:
+    made_of = row.as_("made_of", _made_of, "grams and a food of the table, with “; ” between")
+    return AsEaten(row.text("for"), row.text("one"), row.text("many"), row.number("grams"), made_of, row.number("most"))
 
 
 @functools.cache

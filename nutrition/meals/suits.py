@@ -3,7 +3,7 @@
 import functools
 import re
 
-from nutrition.limits.roles import itself
+from nutrition.limits.roles import MEALS, itself
 from nutrition.sheet.analysis import Analysis
 from nutrition.tables import read_table
 
@@ -11,12 +11,12 @@ from nutrition.tables import read_table
 @functools.cache
 def _words() -> tuple[tuple[re.Pattern[str], frozenset[str]], ...]:
     rows = (row for row in read_table("suits.tsv") if row["by"] == "words")
-    return tuple((re.compile(row["what"], re.I), frozenset(row["meals"].split())) for row in rows)
+    return tuple((row.pattern("what", re.I), row.words("meals", MEALS)) for row in rows)
 
 
 @functools.cache
 def _by(which: str) -> dict[str, frozenset[str]]:
-    return {row["what"]: frozenset(row["meals"].split()) for row in read_table("suits.tsv") if row["by"] == which}
+    return {row["what"]: row.words("meals", MEALS) for row in read_table("suits.tsv") if row["by"] == which}
 
 
 #: What is eaten as a meal at midday or in the evening brings so much; less is put beside something (common practice).

@@ -19,7 +19,7 @@ _TAILS = re.compile(r"[,;()]|\s[–—-]\s")
 @functools.cache
 def _unbound(taken_from: str) -> tuple[re.Pattern[str], ...]:
     rows = read_table("unbound_words.tsv")
-    return tuple(re.compile(row["words"], re.I) for row in rows if row["from"] == taken_from)
+    return tuple(row.pattern("words", re.I) for row in rows if row["from"] == taken_from)
 
 
 @functools.lru_cache(maxsize=8192)

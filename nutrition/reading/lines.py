@@ -64,7 +64,7 @@ class ParsedLine:
 
 @functools.cache
 def _vague_cues() -> list[tuple[str, re.Pattern[str]]]:
-    return [(row["cue"], re.compile(row["words"], re.I)) for row in read_table("vague_cues.tsv")]
+    return [(row.text("cue"), row.pattern("words", re.I)) for row in read_table("vague_cues.tsv")]
 
 
 class _Plain(dict[int, int | None]):

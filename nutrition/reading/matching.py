@@ -18,7 +18,7 @@ from rapidfuzz import fuzz, process
 from nutrition.food.names import normalized
 from nutrition.food.table import RETIRED, Food, Foods, foods
 from nutrition.notes import NOTHING, Note, note, said
-from nutrition.tables import pattern, read_table, words_of
+from nutrition.tables import Row, pattern, read_table, words_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,10 +87,18 @@ class _Name:
         return " ".join(self.tokens)
 
 
+def _tokens(names: str) -> list[tuple[str, ...]]:
+    """The words of each name. Raises ValueError for a name without any."""
+    found = [tuple(normalized(name).split()) for name in names.split("|")]
+    if not all(found):
+        raise ValueError(names)
+    return found
+
+
 class Matcher:
     """Names and food table, indexed. One a process: see `matcher()`."""
 
-    def __init__(self, table: Foods, names: list[dict[str, str]]):
+    def __init__(self, table: Foods, names: list[Row]):
         self.table = table
         self._names: list[_Name] = []
         self._by_token: dict[str, list[int]] = defaultdict(list)
@@ -103,13 +111,17 @@ class Matcher:
     def _search(self) -> "_Search":
         return _Search(self.table)
 
-    def _add(self, row: dict[str, str]) -> None:
-        food = self.table.by_description(row["food"]).row
-        others = tuple(self.table.by_description(d).row for d in row["or"].split(" | ") if d)
-        for name in row["names"].split("|"):
-            tokens = tuple(normalized(name).split())
+    def _rows(self, descriptions: str) -> tuple[int, ...]:
+        return tuple(self.table.by_description(each).row for each in descriptions.split(" | ") if each)
+
+    def _add(self, row: Row) -> None:
+        food = row.as_("food", self.table.by_description, "a food of the table").row
+        others = row.as_("or", self._rows, "foods of the table with “ | ” between")
+        for tokens in row.as_("names", _tokens, "what cooks call it, with “|” between"):
             position = len(self._names)
-            self._names.append(_Name(tokens, food, row["sure"], said(row["ask"]), others))
+            self._names.append(
+                _Name(tokens, food, row.one_of("sure", ("sure", "likely", "check")), said(row["ask"]), others)
+            )
             for token in set(tokens):
                 self._by_token[token].append(position)
             self._exact.setdefault(frozenset(tokens), position)

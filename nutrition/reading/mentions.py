@@ -13,7 +13,7 @@ from nutrition.food.contents import hits_of_food
 from nutrition.food.names import cook_name, normalized
 from nutrition.food.spoken import hits_of_words
 from nutrition.food.table import foods, remembered
-from nutrition.food.tags import CONTAINS, LINE, Hit
+from nutrition.food.tags import CONTAINS, LINE, TAGS, Hit
 from nutrition.reading.lines import parse
 from nutrition.reading.matching import matcher
 from nutrition.tables import read_table, words_of
@@ -60,9 +60,9 @@ def groups() -> dict[str, Group]:
     """Word of a step -> the group it stands for; tables/group_words.tsv."""
     return {
         row["word"]: Group(
-            frozenset(row["tags"].split()),
-            re.compile(row["foods"], re.I) if row["foods"] else None,
-            bool(row["itself"]),
+            row.words("tags", TAGS),
+            row.pattern_or_none("foods", re.I),
+            row.yes("itself"),
         )
         for row in read_table("group_words.tsv")
     }

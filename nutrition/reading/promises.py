@@ -12,10 +12,10 @@ from dataclasses import dataclass
 
 from nutrition.food.contents import hits_of_food
 from nutrition.food.names import normalized
-from nutrition.food.nutrients import INDEX
+from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import Food, foods, remembered
-from nutrition.food.tags import CONTAINS
-from nutrition.tables import read_table
+from nutrition.food.tags import CONTAINS, TAGS
+from nutrition.tables import Row, read_table
 
 #: How far a food may be from the fat its words name: in grams per 100 g, or as a share of it.
 FAT_WITHIN_G, FAT_WITHIN_SHARE = 0.6, 0.2
@@ -85,9 +85,11 @@ class Said:
         return tuple(normalized(self.words).split())
 
 
-def _bounds(least: str, most: str) -> Callable[[str], tuple[float, float]]:
-    if not most.endswith("percent"):
-        fixed = float(least or 0), float(most or math.inf)
+def _bounds(row: Row) -> Callable[[str], tuple[float, float]]:
+    """Figure named -> (least, most) that keeps the promise."""
+    most = row["most"]
+    if most not in ("percent", "100-percent"):
+        fixed = row.number("least", 0.0), row.number("most", math.inf)
         return lambda figure: fixed
 
     def around(figure: str) -> tuple[float, float]:
@@ -98,25 +100,21 @@ def _bounds(least: str, most: str) -> Callable[[str], tuple[float, float]]:
     return around
 
 
-def _pattern(words: str) -> re.Pattern[str] | None:
-    return re.compile(words, re.I) if words else None
-
-
 @functools.cache
 def promises() -> tuple[Promise, ...]:
     """All that is known to be promised."""
     return tuple(
         Promise(
             number,
-            re.compile(row["words"], re.I),
-            _pattern(row["keeps"]),
-            _pattern(row["breaks"]),
-            re.compile(row["only"]) if row["only"] else None,
-            frozenset(row["free_of"].split()),
-            row["nutrient"],
-            _bounds(row["least"], row["most"]),
-            _pattern(row["answers"]),
-            row["soft"],
+            row.pattern("words", re.I),
+            row.pattern_or_none("keeps", re.I),
+            row.pattern_or_none("breaks", re.I),
+            row.pattern_or_none("only"),
+            row.words("free_of", TAGS),
+            row.one_of("nutrient", ("", DRY_MATTER, *KEYS)),
+            _bounds(row),
+            row.pattern_or_none("answers", re.I),
+            row.one_of("soft", ("", "ask", "open", "yes")),
         )
         for number, row in enumerate(read_table("promises.tsv"))
     )

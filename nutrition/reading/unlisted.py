@@ -103,7 +103,7 @@ class _Sentence:
 
 @functools.cache
 def _readings() -> list[tuple[re.Pattern[str], str]]:
-    return [(re.compile(row["words"]), row["reads_as"]) for row in read_table("step_words.tsv")]
+    return [(row.pattern("words"), row["reads_as"]) for row in read_table("step_words.tsv")]
 
 
 def tokens_named(step: str) -> tuple[tuple[str, ...], ...]:
@@ -140,7 +140,7 @@ def _sentence(text: str) -> _Sentence:
 
 @functools.cache
 def _cues() -> list[tuple[re.Pattern[str], re.Pattern[str], str]]:
-    return [(re.compile(row["foods"]), re.compile(row["words"]), row["cue"]) for row in read_table("step_cues.tsv")]
+    return [(row.pattern("foods"), row.pattern("words"), row.text("cue")) for row in read_table("step_cues.tsv")]
 
 
 def _cue_of(text: str, food: str) -> str:

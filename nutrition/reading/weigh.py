@@ -74,7 +74,7 @@ def _times(one: float, amount: Amount, how: str, rule: Note, sure: str = "sure")
 
 @functools.cache
 def _drained_shares() -> list[tuple[re.Pattern[str], float]]:
-    return [(re.compile(row["words"], re.I), float(row["share"])) for row in read_table("drained_shares.tsv")]
+    return [(row.pattern("words", re.I), row.number("share")) for row in read_table("drained_shares.tsv")]
 
 
 def _share_when_drained(line: ParsedLine, food: Food, first: Amount) -> float:
@@ -119,17 +119,39 @@ def _stated(line: ParsedLine, food: Food) -> Weight | None:
     return Weight(grams, how, rule, "sure" if share == 1 else "likely")
 
 
+@dataclass(frozen=True, slots=True)
+class _VagueAmount:
+    """One row of vague_amounts.tsv: for these foods after this cue, so many of a unit, a line or a serving."""
+
+    cue: str
+    foods: re.Pattern[str]
+    span: Grams
+    unit: str
+    per: str
+    source: str
+
+
 @functools.cache
-def _vague_rows() -> list[dict[str, str]]:
-    return read_table("vague_amounts.tsv")
+def _vague_amounts() -> tuple[_VagueAmount, ...]:
+    return tuple(
+        _VagueAmount(
+            row.text("cue"),
+            row.pattern("foods"),
+            Grams(row.number("low"), row.number("middle"), row.number("high")),
+            row.one_of("unit", ("g", "ml", "tsp", "handful", "each")),
+            row.one_of("per", ("line", "serving")),
+            row.text("source"),
+        )
+        for row in read_table("vague_amounts.tsv")
+    )
 
 
 def _vague(cue: str, food: Food, amount: Amount | None) -> Weight | None:
     """A stated assumption for "a glug", "to taste" and their kin; None where no row is for this food."""
-    row = next((r for r in _vague_rows() if r["cue"] == cue and re.search(r["foods"], food.description)), None)
+    row = next((each for each in _vague_amounts() if each.cue == cue and each.foods.search(food.description)), None)
     if row is None:
         return None
-    spans, unit = Grams(*(float(row[end]) for end in ("low", "middle", "high"))), row["unit"]
+    unit = row.unit
     if unit == "g":
         one = 1.0
     elif unit in ("handful", "each"):
@@ -141,9 +163,9 @@ def _vague(cue: str, food: Food, amount: Amount | None) -> Weight | None:
         per_ml = grams_per_ml(food, unit)
         one = to_ml(1, unit) * (per_ml[0] if per_ml else 1.0)
     times = amount.middle if amount and cue != "few" else 1.0
-    rule = note("reading.vague", cue=cue, span=tuple(spans), unit=unit, per=row["per"], source=row["source"])
-    sure = "check" if spans.least == 0 and spans.most > 0 else "likely"
-    return Weight(spans * (one * times), "count" if cue == "handful" else "none", rule, sure, row["per"] == "serving")
+    rule = note("reading.vague", cue=cue, span=tuple(row.span), unit=unit, per=row.per, source=row.source)
+    sure = "check" if row.span.least == 0 and row.span.most > 0 else "likely"
+    return Weight(row.span * (one * times), "count" if cue == "handful" else "none", rule, sure, row.per == "serving")
 
 
 def _measure_names(amount: Amount, unit: str, line: ParsedLine) -> Sequence[str]:

@@ -10,10 +10,11 @@ from dataclasses import dataclass
 
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
+from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.spoken import without_accents
-from nutrition.food.tags import CONTAINS
+from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import hits_as_named
-from nutrition.limits.plans import PLANS
+from nutrition.limits.plans import CIRCUMSTANCES, PLANS
 from nutrition.sheet.analysis import Analysis
 from nutrition.sheet.uncooked import uncooked
 from nutrition.tables import read_table
@@ -42,7 +43,7 @@ class _Rule:
     limited: frozenset[str]
     circumstances: frozenset[str]
     words: re.Pattern[str] | None
-    tag: str
+    tags: tuple[str, ...]
     raw: str
     steps: re.Pattern[str] | None
     nutrient: str
@@ -55,7 +56,7 @@ class _Rule:
     @property
     def is_general(self) -> bool:
         """Whether nothing in a dish gives cause for it."""
-        return not (self.words or self.tag or self.raw or self.steps or self.nutrient)
+        return not (self.words or self.tags or self.raw or self.steps or self.nutrient)
 
     def concerns(self, plans: Collection[str], limited: Collection[str], circumstances: Collection[str]) -> bool:
         """Whether the person is one this is for."""
@@ -65,27 +66,35 @@ class _Rule:
         return is_theirs and bool(not self.circumstances or self.circumstances & set(circumstances))
 
 
+def _holds(cell: str) -> tuple[str, float]:
+    """ "fat_g>=20": the nutrient and from how much of it on."""
+    if not cell:
+        return "", 0.0
+    nutrient, least = cell.split(">=")
+    return KEYS[INDEX[nutrient]], float(least)
+
+
 @functools.cache
 def _rules() -> tuple[_Rule, ...]:
     rules = []
     for row in read_table("cautions.tsv"):
-        nutrient, _, least = row["holds"].partition(">=")
+        nutrient, least = row.as_("holds", _holds, "nutrient>=number")
         rules.append(
             _Rule(
                 row["key"],
-                row["for"],
-                frozenset(row["limited"].split()),
-                frozenset(row["circumstances"].split()),
-                re.compile(rf"(?<![a-z])(?:{row['words']})(?:s|es)?(?![a-z])", re.M) if row["words"] else None,
-                row["tag"],
-                row["raw"],
-                re.compile(row["steps"], re.I) if row["steps"] else None,
+                row.one_of("for", ("", "plans", "everyone")),
+                row.words("limited", KEYS),
+                row.words("circumstances", CIRCUMSTANCES),
+                row.pattern_or_none("words", re.M, r"(?<![a-z])(?:{})(?:s|es)?(?![a-z])"),
+                row.listed("tag", TAGS, "+"),
+                row.one_of("raw", ("", "meat", "fish", "egg")),
+                row.pattern_or_none("steps", re.I),
                 nutrient,
-                float(least or 0),
-                frozenset(row["unless"].split()),
-                row["breaks"],
-                row["text"],
-                row["source"],
+                least,
+                row.words("unless"),
+                row.one_of("breaks", ("", "yes", "open")),
+                row.text("text"),
+                row.text("source"),
             )
         )
     return tuple(rules)
@@ -195,7 +204,7 @@ class Shown:
 
     def _look(self, rule: _Rule) -> tuple[int, ...] | None:
         hits = _lines_of(rule, self.lines, self.texts, self.steps)
-        if not hits and (rule.words or rule.tag or rule.raw):
+        if not hits and (rule.words or rule.tags or rule.raw):
             return None
         if rule.steps and not any(rule.steps.search(step) for step in self.steps):
             return None
@@ -217,8 +226,8 @@ def _holding(tag: str, lines: Sequence[Line]) -> set[int]:
 def _lines_of(rule: _Rule, lines: Sequence[Line], texts: Sequence[str], steps: Sequence[str]) -> tuple[int, ...]:
     """The lines a reminder is about: by their words, by what they hold, or by what the steps leave raw."""
     at = {i for i, text in enumerate(texts) if rule.words and rule.words.search(text)}
-    if rule.tag:
-        held = [_holding(tag, lines) for tag in rule.tag.split("+")]
+    if rule.tags:
+        held = [_holding(tag, lines) for tag in rule.tags]
         at |= set().union(*held) if all(held) else set()
     if rule.raw:
         at |= set(uncooked(rule.raw, lines, steps))

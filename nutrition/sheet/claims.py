@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from nutrition.dish.cooking import CookedWeight
 from nutrition.dish.line import Line
 from nutrition.food.table import foods, remembered
-from nutrition.food.tags import CONTAINS
+from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import find
 from nutrition.limits.gates import gates_for
 from nutrition.limits.plans import PLANS, Facts, Plan, targets_for
@@ -284,7 +284,7 @@ _REFERENCE = Facts(weight_kg=70, energy_kcal=2000)
 @functools.cache
 def _claim_words() -> list[tuple[str, re.Pattern[str], tuple[str, ...]]]:
     return [
-        (row["key"], re.compile(row["words"], re.I), tuple(row["free_of"].split()))
+        (row.text("key"), row.pattern("words", re.I), row.listed("free_of", TAGS))
         for row in read_table("claim_words.tsv")
     ]
 

@@ -86,10 +86,12 @@ class Safety:
 def _kinds(region: str) -> tuple[tuple[re.Pattern[str], Rule], ...]:
     found = []
     for row in read_table("food_safety.tsv"):
-        inside = int(row["inside_f"]) if row["inside_f"] else None
-        keep = (region == "eu" and row["keep_days_eu"]) or row["keep_days"]
-        numbers = (int(row["rest_min"] or 0), int(keep or 0), int(row["freeze_months"] or 0))
-        found.append((re.compile(row["words"]), Rule(row["kind"], inside, *numbers, row["advice"], row["source"])))
+        inside = row.whole("inside_f") if row["inside_f"] else None
+        keep = "keep_days_eu" if region == "eu" and row["keep_days_eu"] else "keep_days"
+        numbers = (row.whole("rest_min", 0), row.whole(keep, 0), row.whole("freeze_months", 0))
+        found.append(
+            (row.pattern("words"), Rule(row.text("kind"), inside, *numbers, row["advice"], row.text("source")))
+        )
     return tuple(found)
 
 

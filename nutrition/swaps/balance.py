@@ -34,8 +34,7 @@ class Upset:
 @functools.cache
 def _powers() -> tuple[tuple[re.Pattern[str], tuple[float, ...]], ...]:
     return tuple(
-        (re.compile(row["words"], re.I), tuple(float(row[power]) for power in POWERS))
-        for row in read_table("powers.tsv")
+        (row.pattern("words", re.I), tuple(row.number(power) for power in POWERS)) for row in read_table("powers.tsv")
     )
 
 

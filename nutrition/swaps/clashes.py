@@ -16,7 +16,7 @@ def words_of(line: Line) -> str:
 
 @functools.cache
 def _clashes() -> tuple[tuple[re.Pattern[str], re.Pattern[str]], ...]:
-    return tuple((re.compile(row["dish"]), re.compile(row["food"])) for row in read_table("clashes.tsv"))
+    return tuple((row.pattern("dish"), row.pattern("food")) for row in read_table("clashes.tsv"))
 
 
 def clashes(bench: Workbench, position: int, new: Line) -> bool:

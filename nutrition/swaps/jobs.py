@@ -7,6 +7,7 @@ import functools
 import re
 from collections.abc import Mapping, Sequence
 
+from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
 from nutrition.food.table import foods, remembered
 from nutrition.tables import read_table
@@ -36,7 +37,7 @@ JOBS = {
 @functools.cache
 def _rules() -> tuple[tuple[str, re.Pattern[str], frozenset[str], float], ...]:
     return tuple(
-        (row["job"], re.compile(row["words"], re.I), frozenset(row["dishes"].split()), float(row["weight"]))
+        (row.one_of("job", JOBS), row.pattern("words", re.I), row.words("dishes", KINDS), row.number("weight"))
         for row in read_table("jobs.tsv")
     )
 

@@ -9,6 +9,7 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from nutrition.dish.dish import KINDS
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food.names import normalized
@@ -16,7 +17,7 @@ from nutrition.food.table import foods, remembered, the_table, using
 from nutrition.notes import Problem, note
 from nutrition.reading.matching import matcher
 from nutrition.swaps.jobs import JOBS, jobs_of
-from nutrition.tables import read_table
+from nutrition.tables import Row, read_table
 
 #: Of a rule that a practice made for itself, and of one product for another of its kind.
 OWN_CLOSENESS, SAME_KIND = 0.8, 0.95
@@ -116,33 +117,26 @@ def food_called(name: str) -> str:
     return str(foods().ids[match.row])
 
 
-def rule_from(row: dict[str, str]) -> Rule:
-    """A rule from a row as written. Raises Problem."""
-    if row["job"] not in JOBS:
-        raise Problem("swaps.not_a_job", job=row["job"], names=", ".join(JOBS))
-    try:
-        words = re.compile(row["from_words"])
-    except re.error:
-        raise Problem("swaps.words_unclear", words=row["from_words"]) from None
-    leads = read_to(row["to"])
+def _rule_from(row: Row) -> Rule:
+    leads = row.as_("to", read_to, "foods with their ratios, @less, @more, @keep or @drop")
     return Rule(
-        row["id"],
-        row["job"],
-        words,
+        row.text("id"),
+        row.one_of("job", JOBS),
+        row.pattern("from_words"),
         leads.to,
         leads.factor,
-        frozenset(row["where"].split()),
+        row.words("where", KINDS),
         row["household"],
         row["do_differently"],
         row["limits"],
         row["caution"],
         row["school"],
-        int(row["minutes"] or 0),
-        int(row["exotic"] or 0),
-        row["source"],
-        row.get("test_line", ""),
-        row.get("made", "") == "yes",
-        float(row.get("closeness") or OWN_CLOSENESS),
+        row.whole("minutes", 0),
+        row.whole("exotic", 0),
+        row.text("source"),
+        row["test_line"],
+        row.yes("made"),
+        row.number("closeness", OWN_CLOSENESS),
         leads.keeps,
     )
 
@@ -151,7 +145,7 @@ def rule_from(row: dict[str, str]) -> Rule:
 def catalog() -> tuple[Rule, ...]:
     """Every rule that ships: of foods of the table, whatever a practice calls its own."""
     with using(the_table()):
-        return tuple(rule_from(row) for row in read_table("swaps.tsv"))
+        return tuple(_rule_from(row) for row in read_table("swaps.tsv"))
 
 
 def label_rule(food_id: str, stands_for: str, source: str, rule_id: str) -> Rule:

@@ -103,7 +103,6 @@ SENTENCES = {
     "ratio_out_of_range": "A ratio of {grams:g} was read for “{name}”; more than 0 and up to 50 is expected.",
     "no_food_named": "No food was named. Write food * number, as in rice flour * 0.9.",
     "food_unknown": "“{name}” is not a food of the tables. Write a plain name, as in rice flour.",
-    "words_unclear": "“{words}” cannot be read as the food it replaces. Use plain words.",
     "leads_to_itself": "The rule puts “{replaces}” in its own place. Name another food, or use @less 0.5.",
     "not_a_job": "“{job}” is not a job; one of {names}.",
 }

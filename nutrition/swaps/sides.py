@@ -8,6 +8,7 @@ from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.dish.naming import name_of
 from nutrition.food.names import cook_name
+from nutrition.food.nutrients import KEYS
 from nutrition.food.table import foods
 from nutrition.notes import NOTHING, note
 from nutrition.swaps.offers import Workbench
@@ -48,11 +49,11 @@ def sides() -> tuple[Side, ...]:
     return tuple(
         Side(
             row["food"],
-            frozenset(row["for"].split()),
-            float(row["grams"]),
-            row["taste"],
-            re.compile(row["clashes"]) if row["clashes"] else None,
-            row["how"],
+            row.words("for", (TO_FILL, *KEYS)),
+            row.number("grams"),
+            row.one_of("taste", ("savory", "sweet", "any")),
+            row.pattern_or_none("clashes"),
+            row.text("how"),
         )
         for row in read_table("sides.tsv")
     )

@@ -8,7 +8,7 @@ from nutrition.tables import read_table
 @functools.cache
 def weights() -> dict[str, tuple[tuple[float, ...], str]]:
     """Name -> (its numbers, what they stand for), in the order of the table."""
-    return {row["name"]: (tuple(map(float, row["value"].split())), row["stands for"]) for row in read_table("felt.tsv")}
+    return {row["name"]: (row.numbers("value"), row.text("stands_for")) for row in read_table("felt.tsv")}
 
 
 def slopes(name: str) -> tuple[float, ...]:

@@ -35,7 +35,7 @@ from nutrition.sheet.claims import Serving, claims_in, comparative
 from nutrition.sheet.counting import count
 from nutrition.sheet.examine import examine
 from nutrition.sheet.verdicts import SHUT, UNSURE
-from nutrition.tables import TABLES, read_table
+from nutrition.tables import TABLES, Row, read_table
 
 
 def lines(*texts):
@@ -278,7 +278,7 @@ class Fodmaps(SimpleTestCase):
             ("vegetable", "mannitol_g", "2", 10), ("fruit", "sorbitol_g", "1", 20),
             ("fruit", "excess_fructose_g", "4", 10), ("sweet", "excess_fructose_g", "3", 5),
         ):  # fmt: skip
-            self.assertAlmostEqual(cut_off_g({**row, "group": group, kind: content}, kind), grams)
+            self.assertAlmostEqual(cut_off_g(Row({**row, "group": group, kind: content}), kind), grams)
 
     def test_loads_stack_and_infusing_takes_them_out(self):
         pair = lines("10 g onion", "10 g wheat flour")

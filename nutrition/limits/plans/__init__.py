@@ -3,6 +3,7 @@ here."""
 
 from collections.abc import Mapping
 
+from nutrition.limits.circumstances import CIRCUMSTANCES
 from nutrition.limits.gates import Target
 from nutrition.limits.life import ADULT_KG
 from nutrition.limits.plans import (
@@ -42,7 +43,7 @@ from nutrition.limits.plans import (
     weight,
 )
 from nutrition.limits.plans.allergens import FREE_OF
-from nutrition.limits.plans.common import CIRCUMSTANCES, Avoid, Facts, Plan, School, nearest
+from nutrition.limits.plans.common import Avoid, Facts, Plan, School, nearest
 from nutrition.limits.tallies import Tally
 from nutrition.notes import Problem
 
