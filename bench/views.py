@@ -351,6 +351,7 @@ def compare(request, pk, try_pk):
             "per": per,
             "rows": compare_(sight.written, sight.now, per, watched, other.now if other else None),
             "beside": beside,
+            "beside_choices": [(each.pk, each.name) for each in attempt.bench.tries.all() if each.pk != attempt.pk],
             "other": other,
             "watched": watched,
         },
@@ -422,11 +423,16 @@ def preview(request, pk, try_pk):
     return render(request, "bench/bench_preview.html", {"gauges": gauges, "offer": offer})
 
 
+#: What a cook may ask of a line: its value in the form, in words, and the share of the line that stays.
+KEEP_CHOICES = (("", "may change"), ("half", "at least half of it"), ("all", "never touch"))
+KEPT_SHARES = {"": 0.0, "half": 0.5, "all": 1.0}
+
+
 def _share_kept(request, key):
     """How much of a line must stay: 0, a half, or all of it."""
     if key in request.GET.getlist("pin"):
         return 1.0
-    return {"half": 0.5, "all": 1.0}.get(request.GET.get(f"keep-{key}", ""), 0.0)
+    return KEPT_SHARES.get(request.GET.get(f"keep-{key}", ""), 0.0)
 
 
 #: What a cook may ask of a way besides what must stay.
@@ -443,8 +449,13 @@ def way(request, pk, try_pk):
     context = {
         "bench": attempt.bench,
         "attempt": attempt,
-        "rows": [(line.key, line, shares[line.key]) for line in lines],
+        "rows": [
+            (line.key, line, next(value for value, share in KEPT_SHARES.items() if share == shares[line.key]))
+            for line in lines
+        ],
+        "keep_choices": KEEP_CHOICES,
         "is_likely": request.GET.get("sure") == "likely",
+        "is_certain": request.GET.get("sure") != "likely",
         "never": " ".join(request.GET.get("never", "").split())[:200],
         "nothing_new": request.GET.get("nothing_new") == "on",
         "one_pot": request.GET.get("one_pot") == "on",

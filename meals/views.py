@@ -128,12 +128,12 @@ def facts(request, pk):
     """What the occasion is called, its day, meal and time."""
     occasion, form = _occasion(pk), FactsForm(request.POST)
     if not form.is_valid():
-        return _draw(request, occasion, status=422, problem=first_error(form), facts_typed=form.data)
+        return _draw(request, occasion, status=422, problem=first_error(form), act="facts", typed=form.data)
     facts_ = {name: value for name, value in form.cleaned_data.items() if value or name == "title"}
     try:
         actions.set_facts(occasion, ChangeForm(request.POST).version, **facts_)
     except Stale:
-        return _draw(request, _occasion(pk), status=409, stale=True, typed=form.data.get("title", ""))
+        return _draw(request, _occasion(pk), status=409, stale=True, act="facts", typed=form.data)
     return redirect(occasion) if not request.htmx else _draw(request, occasion)
 
 
@@ -273,14 +273,14 @@ def change(request, pk):
             raise Problem("ui.not_understood", place="table")
         told = ACTS[form.value("act")](form, occasion, request.user)
     except Stale:
-        return _draw(request, _occasion(pk), status=409, stale=True, typed=form.value("words"))
+        return _draw(request, _occasion(pk), status=409, stale=True, act=form.value("act"), typed=form.data)
     except Problem as problem:
         place = {
             "problem": str(problem),
             "act": form.value("act"),
             "at": f"{form.seat}-{form.dish}",
-            "posted": form.data,
-            "typed": form.value("words"),
+            "typed": form.data,
+            "ticked": form.data.getlist("plan"),
         }
         return _draw(request, _occasion(pk), status=422, **place)
     if not request.htmx:

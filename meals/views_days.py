@@ -144,7 +144,7 @@ def at_home(request, person_pk, on):
     try:
         actions.set_at_home(person, monday, form.food_id, form.typed)
     except Problem as problem:
-        said = {"problem": str(problem), "at": form.food_id, "typed": form.typed}
+        said = {"problem": str(problem), "at": form.food_id, "refused": {form.food_id: form.typed}}
         return _shopping(request, person, monday, week_, 422, **said)
     if not request.htmx:
         return redirect("meals:shopping", person.pk, monday.isoformat())

@@ -3,7 +3,7 @@
 from django import forms
 from django.utils.http import url_has_allowed_host_and_scheme
 
-from nutrition.food.label import US, Label, fields, grams_of_serving
+from nutrition.food.label import EU, US, Label, fields, grams_of_serving
 from nutrition.food.sentences import field_name
 from nutrition.food.table import foods, the_table
 from nutrition.notes import Problem
@@ -111,6 +111,15 @@ class LabelForm(forms.Form):
         self.stands_for = data.get("food_id") or data.get("stands_for", "")
         self.is_looked_at = bool(data.get("looked_at"))
         self.label = None
+
+    @property
+    def starts_at(self):
+        """The field to begin in: the first that is wrong."""
+        return next((name for name in ("name", "serving") if name in self.errors), "" if self.errors else "name")
+
+    @property
+    def example_serving(self):
+        return "100 g" if self.form_of_label == EU else "½ cup (125 g)"
 
     @property
     def back(self):

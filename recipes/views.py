@@ -212,7 +212,7 @@ def wave_off(request, pk):
     try:
         actions.wave_off(recipe, form.words, form.why)
     except Problem as problem:
-        return _reading(request, recipe, problem=str(problem), waved=form)
+        return _reading(request, recipe, problem=str(problem), waved_words={form.words: form.why})
     return redirect("recipes:reading", pk)
 
 

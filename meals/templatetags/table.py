@@ -65,16 +65,29 @@ def pot_split(split, occasion, may_change):
 
 
 @drawn("meals/_guest_plans.html", register)
-def guest_plans():
-    """What a guest keeps out, and what they follow, to be ticked."""
-    other = tuple((key, plan.label) for key, plan in PLANS.items() if not key.startswith("free-of:"))
-    return {"allergen_plans": tuple((plan.key, plan.label) for plan in FREE_OF), "other_plans": other}
+def guest_plans(ticked=()):
+    """What a guest keeps out, and what they follow, to be ticked. `ticked`: keys of those that are."""
+    other = tuple((key, plan.label, key in ticked) for key, plan in PLANS.items() if not key.startswith("free-of:"))
+    return {
+        "allergen_plans": tuple((plan.key, plan.label, plan.key in ticked) for plan in FREE_OF),
+        "other_plans": other,
+    }
 
 
 @drawn("meals/_table_gate.html", register)
 def meal_gate(verdict):
     """A gate of a meal under its eater."""
     return {"verdict": verdict}
+
+
+@register.filter
+def household_words(household):
+    return f"for all of {household}, one dinner for everybody"
+
+
+@register.filter
+def home_label(item):
+    return f"How much {item.name} is at home"
 
 
 @register.filter

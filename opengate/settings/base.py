@@ -78,7 +78,7 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
             ],
-            "builtins": ["ui.templatetags.ui"],
+            "builtins": ["ui.templatetags.ui", "ui.templatetags.fields"],
         },
     }
 ]

@@ -33,7 +33,7 @@ THREADS = ("kept", "less", "more", "swapped", "dropped", "added", "unsettled", "
 _INDENT = re.compile(r"\s*\n\s*")
 
 
-def drawn(name, library=register):
+def drawn(name, library=register, takes_context=False):
     """An inclusion tag over plain values: the same values are drawn once a process and remembered, since a page of
     choices shows the same gates again and again. `library`: of another room's tags. Indents are let go: of a hundred cells they
     were a third.
@@ -46,7 +46,7 @@ def drawn(name, library=register):
         return mark_safe(_INDENT.sub("\n", drawing().render(template.Context(dict(values)))))  # noqa: S308 - as the template escaped it
 
     def named(tag):
-        @library.simple_tag(name=tag.__name__)
+        @library.simple_tag(name=tag.__name__, takes_context=takes_context)
         @functools.wraps(tag)
         def once(*args, **kwargs):
             return draw(tuple(tag(*args, **kwargs).items()))
@@ -509,3 +509,9 @@ def mark_of(mark):
 def mark_bar(mark):
     """A mark out of ten as ten strokes, so that tries compare at a glance."""
     return {"mark": mark, "width": round(10 * (mark or 0), 1)}
+
+
+@register.filter(name="called")
+def as_called(line):
+    """A line by its words, or by the food that took their place."""
+    return called(line)
