@@ -24,7 +24,7 @@ QUIET = [
 ]
 
 
-@tag("alone")
+@tag("browser")
 class BrowserTest(StaticLiveServerTestCase):
     """Ana's practice with one person, one recipe and a bench; `self.page` is signed in as Ana."""
 

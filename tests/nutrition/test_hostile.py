@@ -12,6 +12,7 @@ from nutrition.reading.found import MOST_FILE, MOST_TEXT
 from nutrition.reading.page import from_any, from_bytes
 from nutrition.reading.recipe import read_as_found, read_line
 from nutrition.reading.steps import course_of
+from tests import sampled
 
 _TOP = "Soup\nServes 2\n1 onion\n"
 _STEPS = "Soup\nServes 2\nIngredients\n1 onion\nMethod\n"
@@ -181,7 +182,7 @@ class Marks(TestCase):
 
 class EveryJoin(TestCase):
     def test_no_line_raises(self):
-        """Every amount with every unit, food and joiner: 7,000 lines, read as something or kept as a question."""
+        """Every amount with every unit, food and joiner: 7,000 lines, read as something or kept as a question; a seventh is asked unless everything is."""
         amounts, seconds = ("1", "1/2", "½", "2-3", "1,5"), ("2", "½", "1/0", "0")
         units, names = ("cup", "tbsp", "can", "g", ""), ("flour", "soy sauce", "milk", "", "zhoug")
         joiners = ("+", " + ", " plus ", " & ", "/", " x ", " (", "+-", " or ", " and ", "-", ", ", " minus ", "\u00d7")
@@ -192,7 +193,7 @@ class EveryJoin(TestCase):
             )
         ][::2]
         self.assertEqual(len(lines), 7000)
-        for text in lines:
+        for text in sampled(lines, 1000):
             line = read_line(text)
             self.assertEqual(line.text, text)
             self.assertTrue(line.grams is None or 0 <= line.grams <= 1e6, text)
