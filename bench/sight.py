@@ -1,24 +1,31 @@
 """What the bench shows: the dish as written and the try, side by side, asked of the core."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from nutrition.dish.cooking import kept, methods
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
-from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED
-from nutrition.food.table import foods
+from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED, Nutrient
+from nutrition.food.table import Food, foods
 from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import find
-from nutrition.limits.noted import named_in
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Target
+from nutrition.limits.noted import Named, named_in
 from nutrition.limits.plans.common import NotLimited
 from nutrition.reading.done import on_offer
 from nutrition.reading.unlisted import open_additions, whole_dish
 from nutrition.sheet.analysis import Analysis, analyze
+from nutrition.sheet.cautions import Caution
+from nutrition.sheet.doubts import Doubt
 from nutrition.sheet.examine import Sheet, examine
-from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE
-from nutrition.swaps.balance import check
-from nutrition.swaps.method import beside
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
+from nutrition.swaps.balance import Upset, check
+from nutrition.swaps.method import StepNow, beside
+
+from .models import Bench, Edit, Try
 
 DEFAULT_WATCH = "sodium_mg"
 
@@ -38,35 +45,38 @@ class Thread:
     dish: Dish | None = None
 
     @property
-    def line(self):
-        return self.now or self.written
+    def line(self) -> Line:
+        line = self.now or self.written
+        if line is None:
+            raise ValueError("a thread has one end at least")
+        return line
 
     @property
-    def step_words(self):
+    def step_words(self) -> str:
         """The step that adds it, as it is cooked now; empty for a line of the list."""
-        return self.dish.steps[self.now.step - 1] if self.now and self.now.step else ""
+        return self.dish.steps[self.now.step - 1] if self.dish and self.now and self.now.step else ""
 
     @property
-    def method(self):
+    def method(self) -> str:
         """What the kitchen does to it, in words; empty for nothing."""
         return methods()[self.now.state].label if self.now and self.now.state else ""
 
     @property
-    def states(self):
+    def states(self) -> list[tuple[str, str, bool]]:
         """What the kitchen may do to it in this dish: (key, words, whether it stands)."""
-        return on_offer(self.dish, self.position) if self.now else []
+        return on_offer(self.dish, self.position) if self.dish and self.position is not None else []
 
 
 @dataclass(frozen=True, slots=True)
 class Gauge:
     """A gate of the try, with the amount as written beside it."""
 
-    verdict: object
+    verdict: Verdict
     written: float
     is_watched: bool
 
     @property
-    def nutrient(self):
+    def nutrient(self) -> str:
         return self.verdict.gate.nutrient
 
 
@@ -95,103 +105,103 @@ class Sight:
     allergen_list: str = ""
 
     @property
-    def other_order(self):
+    def other_order(self) -> str:
         """What the button over the shares would order by."""
         return "" if self.order else "share"
 
     @property
-    def serves(self):
-        return self.dish.serves
+    def serves(self) -> float:
+        return self.dish.servings
 
     @property
-    def serves_written(self):
-        return self.was.serves
+    def serves_written(self) -> float:
+        return self.was.servings
 
     @property
-    def now(self):
+    def now(self) -> Analysis:
         return self.sheet.analysis
 
     @cached_property
-    def balance(self):
+    def balance(self) -> list[Upset]:
         """Whether the whole still holds: warnings with a line that mends them."""
         return check(self.was.listed.lines, self.dish.listed.lines, self.was.kind)
 
     @property
-    def not_limited(self):
+    def not_limited(self) -> list[tuple[NotLimited, float, float]]:
         """(what no limit stands on, least, most of one serving), where blood results decide."""
         return [(each, *self.now.interval(each.nutrient)) for each in self.free]
 
     @property
-    def cautions(self):
+    def cautions(self) -> Sequence[Caution]:
         return self.sheet.cautions
 
     @cached_property
-    def fence(self):
+    def fence(self) -> list[Gauge]:
         """The gauges as a row of small gates: shut first, then what cannot be told, then open."""
         return sorted(self.gauges, key=lambda gauge: FIRST_ON_THE_FENCE.index(gauge.verdict.state))
 
     @cached_property
-    def raised(self):
+    def raised(self) -> dict[str, list[str]]:
         """Thread key -> reminders that its line gives cause for."""
-        found = {}
+        found: dict[str, list[str]] = {}
         for caution in self.cautions:
             for position in caution.lines:
                 found.setdefault(self.lines_now[position].key, []).append(caution.text)
         return found
 
     @property
-    def lines_now(self):
+    def lines_now(self) -> list[Line]:
         """The lines of the try in the order the core counts them."""
         return list(self.dish.lines)
 
     @property
-    def tally(self):
+    def tally(self) -> dict[str, int]:
         states_ = [gauge.verdict.state for gauge in self.gauges] + [item.state for item in self.sheet.avoided]
         return {state: states_.count(state) for state in ("open", "shut", "unsure")}
 
     @property
-    def to_check(self):
+    def to_check(self) -> list[Thread]:
         """Lines of the try whose words leave open what a limit may hang on."""
         return [thread for thread in self.threads if thread.now and thread.now.sure == "check"]
 
     @cached_property
-    def doubts(self):
+    def doubts(self) -> list[tuple[Thread, Doubt]]:
         """(line, what settling it decides) of the lines to check that decide something here, the weightiest first."""
         by_key = {thread.key: thread for thread in self.threads}
         return [(by_key[doubt.key], doubt) for doubt in self.sheet.doubts if doubt.decides and doubt.key in by_key]
 
     @cached_property
-    def quiet(self):
+    def quiet(self) -> set[str]:
         """Keys of lines to check that change nothing here."""
         return {doubt.key for doubt in self.sheet.doubts if not doubt.decides}
 
     @property
-    def added(self):
+    def added(self) -> tuple[Line, ...]:
         """What only the steps add, of which nobody knows how much: asked about."""
         return open_additions(self.dish)
 
     @property
-    def steps(self):
+    def steps(self) -> list[StepNow]:
         """The steps as they are cooked now, beside the same as written."""
         return beside(self.was.steps, self.dish.steps)
 
-    def holds(self, line):
+    def holds(self, line: Line | None) -> set[str]:
         """What a line holds outright, by the list of allergens that counts for this person."""
         found = find([line], TAGS, self.allergen_list) if line else []
         return {finding.tag for finding in found if finding.verdict == CONTAINS}
 
     @cached_property
-    def noted_allergies(self):
+    def noted_allergies(self) -> list[Named]:
         """Every allergy noted in words, with the lines that name it."""
         return named_in(self.allergies, self.lines_now)
 
     @cached_property
-    def not_eaten(self):
+    def not_eaten(self) -> list[Named]:
         """What the person will not eat and a line names."""
         return [each for each in named_in(self.dislikes, self.lines_now) if each.lines]
 
     @cached_property
-    def flags(self):
+    def flags(self) -> dict[str, tuple[str, str]]:
         """Key of a line -> (flag, what it says) where it names something noted; an allergy before a dislike."""
         noted = [("not eaten", "will not eat", each) for each in self.not_eaten]
         noted += [("allergy", "noted allergy:", each) for each in self.noted_allergies]
@@ -202,14 +212,14 @@ class Sight:
         }
 
     @property
-    def serving_changed(self):
+    def serving_changed(self) -> int:
         """Percent by which the serving weighs more or less than as written."""
         if not self.written.serving_grams:
             return 0
         return round(100 * (self.now.serving_grams / self.written.serving_grams - 1))
 
 
-def change_of(written, now):
+def change_of(written: Line | None, now: Line | None) -> str:
     """How a line of the try stands to the line as written."""
     if now is None:
         return "dropped"
@@ -224,11 +234,11 @@ def change_of(written, now):
     return "less" if now.grams < written.grams else "more"
 
 
-def _share(analysis, position, key):
+def _share(analysis: Analysis, position: int | None, key: str) -> float | None:
     return None if position is None else float(analysis.shares(key)[position])
 
 
-def _threads(was, dish, written, now, watch):
+def _threads(was: Dish, dish: Dish, written: Analysis, now: Analysis, watch: str) -> list[Thread]:
     """As written and now by key, with the share of the watched nutrient; what was added stands last."""
     written_at = {line.key: at for at, line in enumerate(was.lines)}
     now_at = {line.key: at for at, line in enumerate(dish.lines)}
@@ -252,7 +262,7 @@ def _threads(was, dish, written, now, watch):
     return threads
 
 
-def look(bench, edit, eater, watch="", attempt=None, order=""):
+def look(bench: Bench, edit: Edit, eater: Eater, watch: str = "", attempt: Try | None = None, order: str = "") -> Sight:
     """The bench of a try. `eater`: the person as the core takes them; `attempt`: for its notes and cooked weight.
 
     `order` "share" puts the lines that carry most of the watched nutrient first; else they stand as in the recipe.
@@ -297,7 +307,7 @@ class Brought:
     """What one line brings to a figure: the food, its weight in a serving, the table's value, what cooking leaves."""
 
     line: Line
-    food: object
+    food: Food | None
     grams: float
     per_100g: float
     kept: float
@@ -306,14 +316,14 @@ class Brought:
     is_unknown: bool
 
 
-def why(sight, key):
+def why(sight: Sight, key: str) -> list[Brought]:
     """Every line's part in one figure, the largest first."""
     table, column, parts = foods(), INDEX[key], []
     lines = sight.lines_now
     unknown = set(sight.now.unknown_lines(key))
     for position, line in enumerate(lines):
         food = table.by_id(line.food_id) if line.food_id else None
-        share = kept(line.food_id, line.state)[1][column] if line.state and food else 1.0
+        share = kept(food.id, line.state)[1][column] if line.state and food else 1.0
         parts.append(
             Brought(
                 line=line,
@@ -331,7 +341,7 @@ def why(sight, key):
     return sorted(parts, key=lambda part: -part.amount)
 
 
-def posts_of(eater, key, meal):
+def posts_of(eater: Eater, key: str, meal: str) -> list[tuple[Target, float | None, float | None, bool, bool]]:
     """(target, limit of one serving at least, at most, whether it stands) of everybody's targets for one nutrient."""
     gate = next((gate for gate in eater.gates(meal) if gate.nutrient == key), None)
     standing, found = eater.standing_targets(), []
@@ -339,10 +349,10 @@ def posts_of(eater, key, meal):
         factor = target.factor(meal, eater.shares)
         if target.nutrient != key or factor is None:
             continue
-        sides = [None if side is None else side * factor for side in (target.minimum, target.maximum)]
-        posts = [post for post in (gate.low, gate.high) if post] if gate else []
+        low, high = (None if side is None else side * factor for side in (target.minimum, target.maximum))
+        posts = gate.posts if gate else ()
         wins = any(post.target is target for post in posts)
-        found.append((target, *sides, wins, target in standing))
+        found.append((target, low, high, wins, target in standing))
     return found
 
 
@@ -350,7 +360,7 @@ def posts_of(eater, key, meal):
 class Compared:
     """One nutrient as written beside the try."""
 
-    nutrient: object
+    nutrient: Nutrient
     written: float
     now: float
     written_at_most: float
@@ -358,25 +368,27 @@ class Compared:
     other: float | None = None
 
     @property
-    def change(self):
+    def change(self) -> float:
         return self.now - self.written
 
     @property
-    def percent(self):
+    def percent(self) -> int | None:
         return None if self.written == 0 else round(100 * self.change / self.written)
 
     @property
-    def is_uncertain(self):
+    def is_uncertain(self) -> bool:
         return self.now_at_most > self.now * 1.001 or self.written_at_most > self.written * 1.001
 
 
-def compare(written, now, per="serving", watched=(), other=None):
+def compare(
+    written: Analysis, now: Analysis, per: str = "serving", watched: Sequence[str] = (), other: Analysis | None = None
+) -> list[Compared]:
     """Every measured nutrient and every watched one, per serving or per 100 g of the dish as weighed in.
 
     `other`: the analysis of a third try to set beside the two.
     """
 
-    def scaled(analysis, value):
+    def scaled(analysis: Analysis, value: float) -> float:
         if per == "serving":
             return value
         return 100 * value / analysis.serving_grams if analysis.serving_grams else 0.0

@@ -1,27 +1,40 @@
 """Before a dish goes out: what must be so, what was made sure of by hand, what still stands in the way."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from django.db.models import QuerySet
 
 from accounts.prepared import prepared
 from bench.actions import standing_edit
+from bench.models import Try
+from nutrition.dish.dish import Dish
 from nutrition.food.tags import TAGS
 from nutrition.sheet.verdicts import OPEN, SHUT
 from ui.templatetags.ui import texts_of
 
 from .models import Readiness
 
+if TYPE_CHECKING:
+    from .card import Card
+
 DONE, TO_DO, BLOCKED = "done", "to do", "in the way"
+#: What a person fills in to settle an item: (name, label, value, help) each.
+Fields = tuple[tuple[str, str, str, str], ...]
+#: What a check says: (state, words), and the fields that settle it where there are some.
+Answer = tuple[str, str] | tuple[str, str, Fields]
 
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One line of the checklist. `fields`: what a person fills in to settle it, as (name, label, value, help)."""
+    """One line of the checklist. `fields`: what a person fills in to settle it."""
 
     key: str
     label: str
     state: str
     words: str
-    fields: tuple[tuple[str, str, str, str], ...] = ()
+    fields: Fields = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +51,7 @@ class LabelRow:
     is_read: bool
 
     @property
-    def choices(self):
+    def choices(self) -> list[tuple[str, str, bool]]:
         return [(tag, TAGS[tag], tag in self.holds) for tag in self.tags]
 
 
@@ -50,29 +63,29 @@ class Checklist:
     labels: list[LabelRow] = field(default_factory=list)
 
     @property
-    def is_ready(self):
+    def is_ready(self) -> bool:
         return all(item.state == DONE for item in self.items)
 
     @property
-    def waiting(self):
+    def waiting(self) -> list[Item]:
         return [item for item in self.items if item.state != DONE]
 
 
 @prepared
-def _readiness_at(try_id):
+def _readiness_at(try_id: int) -> QuerySet[Readiness]:
     return Readiness.objects.filter(attempt=try_id)
 
 
-def readiness_of(attempt):
+def readiness_of(attempt: Try) -> Readiness:
     """What was made sure of; an empty one when nothing was yet."""
     return _readiness_at.first(attempt.pk) or Readiness(attempt=attempt)
 
 
-def label_rows(card, ready):
+def label_rows(card: "Card", ready: Readiness) -> list[LabelRow]:
     """The lines whose labels decide, with what was noted of them. `card`: a card.Card."""
     sheet, rows = card.sheet, {thread.position: thread for thread in card.sight.threads if thread.now}
     avoided = {item.tag for item in sheet.avoided}
-    by_line = {}
+    by_line: dict[int, tuple[dict[str, None], dict[str, None]]] = {}
     findings = [*sheet.allergens, *(item.finding for item in sheet.avoided if item.finding)]
     for finding in findings:
         for position in (at for at in finding.by_label if not card.sight.dish.lines[at].step):
@@ -86,7 +99,7 @@ def label_rows(card, ready):
         found.append(
             LabelRow(
                 key=row.key,
-                name=row.now.text if row.now.text_stands else card.names[position],
+                name=row.line.text if row.line.text_stands else card.names[position],
                 tags=tuple(tags),
                 look_for=tuple(look_for),
                 is_avoided=bool(avoided & set(tags)),
@@ -98,7 +111,7 @@ def label_rows(card, ready):
     return found
 
 
-def _only_settled(cooked, now):
+def _only_settled(cooked: Dish, now: Dish) -> bool:
     """Whether a dish differs from what was cooked only in doubts that were settled: which of the foods it may have been."""
     if len(cooked.lines) != len(now.lines):
         return False
@@ -109,7 +122,7 @@ def _only_settled(cooked, now):
     )
 
 
-def _as_cooked(card, ready, rows):
+def _as_cooked(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     attempt = card.attempt
     cook = getattr(attempt, "cooked_in", None)
     if cook is None and ready.is_as_planned:
@@ -125,13 +138,13 @@ def _as_cooked(card, ready, rows):
     return DONE, f"Cooked {cook.started_at:%B %-d} by {cook.started_by}; {weight}."
 
 
-def _lines(card, ready, rows):
-    open_lines = [row.now.text for row, _ in card.sight.doubts if not row.now.step]
+def _lines(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
+    open_lines = [row.line.text for row, _ in card.sight.doubts if not row.line.step]
     open_lines += [line.text for line in card.sight.dish.listed.lines if not line.is_weighed]
     if open_lines:
         return BLOCKED, f"Still open: {'; '.join(dict.fromkeys(open_lines))}. Say on the bench which food it was."
     if card.sight.quiet:
-        quiet = "; ".join(row.now.text for row in card.sight.to_check if row.key in card.sight.quiet)
+        quiet = "; ".join(row.line.text for row in card.sight.to_check if row.key in card.sight.quiet)
         return (
             DONE,
             f"Every line that decides something has its food and its weight. Open, and changing nothing here: {quiet}.",
@@ -139,7 +152,7 @@ def _lines(card, ready, rows):
     return DONE, "Every line has its food and its weight."
 
 
-def _gates(card, ready, rows):
+def _gates(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     gauges, avoided = card.sight.gauges, card.sheet.avoided
     # What a plan keeps out and was found is never waved through; what a label decides is settled at the labels.
     found = [f"{item.label}: {item.words}" for item in avoided if item.state == SHUT]
@@ -166,7 +179,7 @@ def _gates(card, ready, rows):
     return TO_DO, f"{words}. Say why it goes out all the same, or cook it otherwise.", fields
 
 
-def _noted(card, ready, rows):
+def _noted(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer | None:
     """What the person noted as an allergy in words of their own, where a line names it: nothing waves that through."""
     lines = card.sight.lines_now
     named = [f"{each.words} in {texts_of(each.lines, lines)}" for each in card.sight.noted_allergies if each.lines]
@@ -178,7 +191,7 @@ def _noted(card, ready, rows):
     )
 
 
-def _steps(card, ready, rows):
+def _steps(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     """What a step names and no line lists: a dish with something unknown in it does not go out."""
     dish = card.sight.dish
     kept_out = {
@@ -194,7 +207,7 @@ def _steps(card, ready, rows):
     return DONE, "Every food the steps name stands in a line."
 
 
-def _claims(card, ready, rows):
+def _claims(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     claims = card.sheet.claims
     false = [claim for claim in claims if claim.holds is not True]
     if false:
@@ -205,7 +218,7 @@ def _claims(card, ready, rows):
     return DONE, f"{', '.join(f'“{claim.words}”' for claim in claims)} hold{'s' if len(claims) == 1 else ''}."
 
 
-def _labels(card, ready, rows):
+def _labels(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     unread = [row.name for row in rows if not row.is_read]
     if unread:
         return TO_DO, f"Read the label of {'; '.join(unread)}, and note what it says below."
@@ -214,14 +227,14 @@ def _labels(card, ready, rows):
     return DONE, f"{len(rows)} label{'s' * (len(rows) > 1)} read."
 
 
-def _label_findings(card, ready, rows):
+def _label_findings(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer | None:
     """Labels that name what a plan keeps out: nothing waves that through."""
     avoided = {item.tag for item in card.sheet.avoided}
     bad = [f"{row.name} names {TAGS[tag].lower()}" for row in rows for tag in row.holds if tag in avoided]
     return (BLOCKED, f"{'; '.join(bad)}. Buy another product, or swap it on the bench.") if bad else None
 
 
-def _portion(card, ready, rows):
+def _portion(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     fields = (
         (
             "portion",
@@ -235,7 +248,7 @@ def _portion(card, ready, rows):
     return DONE, f"{ready.portion}.", fields
 
 
-def _keeping(card, ready, rows):
+def _keeping(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     safety = card.sheet.safety
     most = f"at most {safety.keep_days} days cold, {safety.freeze_months} months frozen ({safety.rules.source})"
     fields = (
@@ -250,11 +263,11 @@ def _keeping(card, ready, rows):
     return DONE, f"{ready.keep_days} days cold, {frozen}.", fields
 
 
-def _typed(number):
+def _typed(number: int | None) -> str:
     return "" if number is None else f"{number}"
 
 
-def _targets(card, ready, rows):
+def _targets(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     page = f"on the page of {card.person}"
     if card.drafts:
         count = f"{card.drafts} of {len(card.targets)}"
@@ -267,7 +280,7 @@ def _targets(card, ready, rows):
 
 #: In the order they are worked through. Each looks at the card, at what was made sure of and at the label rows, and
 #: says (state, words) or (state, words, fields); None when it has nothing to say.
-CHECKS = (
+CHECKS: tuple[tuple[str, str, Callable[["Card", Readiness, list[LabelRow]], Answer | None]], ...] = (
     ("cooked", "Cooked and weighed, or as planned", _as_cooked),
     ("lines", "Every line is settled", _lines),
     ("steps", "The steps name nothing else", _steps),
@@ -282,7 +295,7 @@ CHECKS = (
 )
 
 
-def checklist(card, ready):
+def checklist(card: "Card", ready: Readiness) -> Checklist:
     """The list for a card as card.build gives it."""
     rows = label_rows(card, ready)
     said = ((key, label, check(card, ready, rows)) for key, label, check in CHECKS)

@@ -1,23 +1,28 @@
 """What the kitchen shows: one step with what goes into it, what may still be spent, and how the pot stands."""
 
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from bench.sight import Gauge
+from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.dish.naming import name_first, name_of
 from nutrition.food.measures import household_measure
 from nutrition.food.table import foods
-from nutrition.reading.steps import CookStep, course_of
+from nutrition.limits.gates import Gate
+from nutrition.reading.steps import CookStep, Course, course_of
 from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import analyze
-from nutrition.sheet.examine import examine
-from nutrition.sheet.safety import safety_of
+from nutrition.sheet.examine import Sheet, examine
+from nutrition.sheet.safety import Rule, safety_of
 from nutrition.sheet.verdicts import judge
-from nutrition.stove.cooked import SPENT, Tap, as_cooked, differences, effort_of, limits_mark
+from nutrition.stove.cooked import SPENT, Difference, Effort, Tap, as_cooked, differences, effort_of, limits_mark
 from nutrition.stove.spending import Allowance, allowances, divide, left, measure
-from people.regimen import regimen_of
+from people.regimen import Regimen, regimen_of
 
 from .actions import taps_of
+from .models import Cook
+from .models import Tap as KeptTap
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,31 +41,39 @@ class InHand:
     is_done: bool
 
     @property
-    def name(self):
-        return name_first(self.line or self.planned)
+    def stands(self) -> Line:
+        """What is in hand, or was to be."""
+        line = self.line or self.planned
+        if line is None:
+            raise ValueError("what is in hand was planned or added")
+        return line
 
     @property
-    def words(self):
+    def name(self) -> str:
+        return name_first(self.stands)
+
+    @property
+    def words(self) -> str:
         """As the recipe writes it, where that still holds."""
         return self.planned.text if self.planned and not self.planned.is_edited else ""
 
     @property
-    def measure(self):
-        line = self.line or self.planned
+    def measure(self) -> str:
+        line = self.stands
         if not line.food_id or not line.grams:
             return ""
-        return household_measure(foods().by_id(line.food_id), line.weight.likely)
+        return household_measure(foods().by_id(line.food_id), line.span.likely)
 
     @property
-    def grams(self):
+    def grams(self) -> float | None:
         return self.line.grams if self.line else None
 
     @property
-    def is_vague(self):
-        return (self.line or self.planned).is_vague
+    def is_vague(self) -> bool:
+        return self.stands.is_vague
 
     @property
-    def may_be(self):
+    def may_be(self) -> list[tuple[str, str]]:
         """(food id, description) of the foods its words leave open, while nobody has said which is in hand."""
         line = self.line
         if not line or not line.is_food_open:
@@ -69,13 +82,13 @@ class InHand:
         return [(food_id, foods().by_id(food_id).description) for food_id in found]
 
     @property
-    def sizes(self):
+    def sizes(self) -> tuple[float, ...]:
         """Grams a tap adds or takes: about a twentieth, a tenth and a quarter of the line, in round figures."""
         grams = (self.line.grams if self.line else None) or 20.0
         return tuple(dict.fromkeys(_round(grams * share) for share in (0.05, 0.1, 0.25)))
 
 
-def _round(grams):
+def _round(grams: float) -> float:
     """The nearest 1, 2 or 5 of its decade, at least 0.1 g."""
     ladder = [base * 10**power for power in range(-1, 4) for base in (1, 2, 5)]
     return min(ladder, key=lambda step: abs(step - grams))
@@ -90,50 +103,50 @@ class Counted:
     spent: dict[int, float]
 
     @property
-    def key(self):
+    def key(self) -> str:
         return self.allowance.spendable.key
 
     @property
-    def spent_name(self):
+    def spent_name(self) -> str:
         """Its field at dishing up."""
         return f"spent-{self.key}"
 
     @property
-    def used(self):
+    def used(self) -> float:
         return round(sum(self.spent.values()), 2)
 
     @property
-    def left(self):
+    def left(self) -> float | None:
         return None if self.allowance.grams is None else left(self.allowance.grams, self.spent)
 
     @property
-    def is_beyond(self):
+    def is_beyond(self) -> bool:
         """More was spent than was weighed out; the post may still have room."""
         return self.left is not None and self.left < -0.001
 
     @property
-    def over(self):
+    def over(self) -> float:
         """Grams spent beyond what the posts leave; 0 while they hold."""
         return max(round(self.used - self.allowance.room, 2), 0.0) if self.allowance.room is not None else 0.0
 
     @property
-    def percent_used(self):
+    def percent_used(self) -> int:
         return min(round(100 * self.used / self.allowance.grams), 100) if self.allowance.grams else 100
 
     @property
-    def by_step(self):
+    def by_step(self) -> list[tuple[int, float, float]]:
         """(step, planned grams, spent grams) of every step that has either."""
         return [(n, self.shares.get(n, 0.0), self.spent.get(n, 0.0)) for n in sorted({*self.shares, *self.spent})]
 
     @property
-    def measure(self):
+    def measure(self) -> str:
         return self.allowance.measure
 
-    def now(self, step):
+    def now(self, step: int) -> float:
         """Grams planned for this step and not yet spent in it."""
         return round(max(self.shares.get(step, 0.0) - self.spent.get(step, 0.0), 0.0), 1)
 
-    def spoon(self, grams):
+    def spoon(self, grams: float) -> str:
         return measure(self.allowance.food_id, grams)
 
 
@@ -141,7 +154,7 @@ class Counted:
 class Stove:
     """Everything cook mode draws for one step; step 0 is for laying out."""
 
-    cook: object
+    cook: Cook
     number: int
     steps: tuple[CookStep, ...]
     in_hand: list[InHand]
@@ -150,43 +163,43 @@ class Stove:
     gauges: list[Gauge]
     added: list[InHand]
     minutes_planned: int
-    inside: tuple
+    inside: tuple[Rule, ...]
     unnamed: tuple[str, ...] = ()
 
     @property
-    def step(self):
+    def step(self) -> CookStep | None:
         return self.steps[self.number - 1] if 0 < self.number <= len(self.steps) else None
 
     @property
-    def last(self):
+    def last(self) -> int:
         return len(self.steps)
 
     @property
-    def before(self):
+    def before(self) -> int | None:
         return self.number - 1 if self.number > 0 else None
 
     @property
-    def after(self):
+    def after(self) -> int | None:
         return self.number + 1 if self.number < self.last else None
 
     @property
-    def spend_now(self):
+    def spend_now(self) -> list[tuple[Counted, float, str]]:
         """(what is counted, grams for this step, in spoons) where this step has a part of it."""
         return [(each, each.now(self.number), each.spoon(each.now(self.number))) for each in self.counted
                 if each.shares.get(self.number)]  # fmt: skip
 
 
-def course_of_cook(cook):
+def course_of_cook(cook: Cook) -> Course:
     """The steps of a cook, with what each takes in hand."""
     plan = whole_dish(cook.plan)
     return course_of(plan.steps, plan.lines, [name_of(line) for line in plan.lines])
 
 
-def _steps_of(course, line):
+def _steps_of(course: Course, line: int) -> tuple[int, ...]:
     return next((use.steps for step in course.steps for use in step.uses if use.line == line), ())
 
 
-def counted_of(cook, taps, course, gates):
+def counted_of(cook: Cook, taps: Sequence[KeptTap], course: Course, gates: Sequence[Gate]) -> list[Counted]:
     """What is counted out in this cook, with what every step has had of it. `taps` as the database keeps them."""
     found = []
     for allowance in allowances(cook.plan, gates):
@@ -198,7 +211,7 @@ def counted_of(cook, taps, course, gates):
             if own is not None
             else divide(allowance.grams or 0.0, course, allowance.lines, at_once=at_once)
         )
-        spent = {}
+        spent: dict[int, float] = {}
         for tap in taps:
             if tap.kind == SPENT and tap.key == key:
                 spent[tap.step] = round(spent.get(tap.step, 0.0) + (tap.grams or 0.0), 2)
@@ -206,12 +219,12 @@ def counted_of(cook, taps, course, gates):
     return found
 
 
-def _still_to_come(counted):
+def _still_to_come(counted: Sequence[Counted]) -> list[Tap]:
     """What was weighed out and is not spent yet goes in too: the small dish stands in for the recipe's own amount."""
     return [Tap(SPENT, each.key, max(each.left, 0.0)) for each in counted if each.left is not None]
 
 
-def look_at(cook, number=None, line=""):
+def look_at(cook: Cook, number: int | None = None, line: str = "") -> Stove:
     """Cook mode at a step."""
     taps, plan = list(cook.taps.filter(taken_back_at=None)), whole_dish(cook.plan)
     core_taps = [tap.as_tap() for tap in taps]
@@ -249,7 +262,9 @@ def look_at(cook, number=None, line=""):
     )
 
 
-def _in_hand(plan, pot, course, number, counted, touched):
+def _in_hand(
+    plan: Dish, pot: Dish, course: Course, number: int, counted: Sequence[Counted], touched: Collection[str]
+) -> list[InHand]:
     """What a step takes in hand; step 0 lays everything out."""
     counted_by_line = {
         at: each.key for each in counted for at in each.allowance.lines if each.allowance.grams is not None
@@ -271,21 +286,21 @@ def _in_hand(plan, pot, course, number, counted, touched):
 class AsCooked:
     """Planned beside cooked, with what made the difference."""
 
-    cook: object
+    cook: Cook
     gauges: list[Gauge]
-    sheet: object
-    differences: list
-    effort: object
+    sheet: Sheet
+    differences: list[Difference]
+    effort: Effort
     mark: float
     serves: float
 
     @property
-    def tally(self):
+    def tally(self) -> dict[str, int]:
         states = [gauge.verdict.state for gauge in self.gauges] + [item.state for item in self.sheet.avoided]
         return {state: states.count(state) for state in ("open", "shut", "unsure")}
 
 
-def as_cooked_of(cook, regimen=None):
+def as_cooked_of(cook: Cook, regimen: Regimen | None = None) -> AsCooked:
     """A finished cook held against the person's gates. `regimen`: of the person, if it was read already."""
     bench = cook.attempt.bench
     eater = (regimen or regimen_of(bench.person, bench.role)).eater

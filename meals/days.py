@@ -4,46 +4,33 @@ from collections import Counter
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from functools import cached_property
-from statistics import mean
 
-import numpy as np
-from django.db.models import Q, QuerySet
-
-from accounts.prepared import prepared
 from nutrition.food.nutrients import INDEX
-from nutrition.food.units import kitchen_number
 from nutrition.limits.gates import MEAL_SHARES
-from nutrition.limits.noted import name_in
-from nutrition.limits.roles import ROLES, WHOLE, guess_role
-from nutrition.meals.day import Day, day_of
-from nutrition.meals.leftovers import Batch, Use, batch_of
-from nutrition.meals.library import TO_LOOK_AT, brings, fits, guest_of_day
+from nutrition.meals.day import Day, averages, day_of
+from nutrition.meals.leftovers import Batch
 from nutrition.meals.portions import Portion
 from nutrition.meals.snacks import Snack, snacks_for
-from nutrition.meals.suits import is_enough, meals_for
 from nutrition.meals.table import Crossing, Place, lay
 from nutrition.meals.table import Seat as CoreSeat
-from nutrition.sheet.verdicts import SHUT, STATES, UNSURE, Verdict, state_of, worst
+from nutrition.sheet.verdicts import SHUT, UNSURE, Verdict
 from people.models import Person
 from people.regimen import Regimen
-from recipes.library import STATE_OF, library
 
+from .batches import batches_of
+from .loading import Laid, Loaded, core_seat, load
 from .models import Occasion, OnTable, Seat
-from .sight import Loaded, Row, core_seat, load, portion_of, portion_words
+from .words import portion_words
 
 MEALS = tuple(MEAL_SHARES)
 WEEK = 7
-#: Nobody eats on from a batch older than this, frozen or not.
-LOOK_BACK = 30
-#: The meals at which one thing is the meal, and others stand beside it.
-MAIN_DISHES = ("lunch", "dinner")
 
 
 @dataclass(frozen=True)
 class Eaten:
     """One dish of a meal as the person has it: the words of their portion."""
 
-    row: Row
+    row: Laid
     words: str
     crossing: Crossing
 
@@ -81,13 +68,12 @@ class Sitting:
     @property
     def limits(self) -> list[Verdict]:
         """What is asked of this meal itself, and is no share of the day."""
-        posts = ((v, post) for v in self.place.verdicts for post in (v.gate.low, v.gate.high) if post)
-        return list({v.gate.nutrient: v for v, post in posts if post.target.scope == "meal"}.values())
+        return self.place.own_limits
 
     @property
     def state(self) -> str:
         """By what is kept out, and by limits that are of each meal and no share of the day."""
-        return worst([*(each.state for each in self.eaten), *(verdict.state for verdict in self.limits)])
+        return self.place.on_its_own
 
 
 @dataclass(frozen=True)
@@ -160,15 +146,7 @@ class WeekSight:
     @property
     def averages(self) -> list[Verdict]:
         """The mean of the days that have something on them, against the day's gates; floors only of days that are whole."""
-        found = []
-        for gate in self.days[0].day.gates:
-            days = [day.day for day in self.planned if not gate.low or day.day.is_whole]
-            if days:
-                least, likely, most = (
-                    float(mean(day.holds[side, INDEX[gate.nutrient]] for day in days)) for side in range(3)
-                )
-                found.append(Verdict(gate, likely, least, most, state_of(gate, least, most), ()))
-        return found
+        return averages([day.day for day in self.planned])
 
     @property
     def repeats(self) -> list[tuple[str, int]]:
@@ -209,41 +187,6 @@ class WeekSight:
         return [(meal, [(day, day.sittings.get(meal)) for day in self.days]) for meal in MEALS]
 
 
-@dataclass(frozen=True)
-class Fitting:
-    """A dish of the library that a day has room for. `role`: the label of the part of a meal it is, empty for what is eaten by itself;
-    `brings`: of all the day still lacks, in parts, added up."""
-
-    pk: int
-    title: str
-    state: str
-    role: str
-    brings: float
-
-
-def dishes_for(sight: DaySight, meal: str, most: int = 12) -> tuple[list[Fitting], int]:
-    """(dishes of the library one serving of which stays within what the day leaves, at a meal they suit, those first that bring most of
-    what is still to come, and nothing they noted or will not eat; how many are not worked out yet)."""
-    never = sight.regimen.eater.never
-    there = library(meal, with_names=bool(never))
-    states = fits(there.shelf, [guest_of_day(sight.day, meal)], meal)[:, 0]
-    brought = brings(there.shelf, sight.day)
-    found = []
-    for at in np.flatnonzero(states >= TO_LOOK_AT):
-        title, kind = there.titles[at], there.kinds[at]
-        if never and name_in(never, there.shelf.names[at]):
-            continue
-        role = guess_role(kind, title, "dinner")
-        if meal not in meals_for(kind, title, role):
-            continue
-        energy, protein = (float(there.shelf.spread[at, 1, INDEX[key]]) for key in ("energy_kcal", "protein_g"))
-        is_part = meal in MAIN_DISHES and not is_enough(energy, protein)
-        label = ROLES["side" if role == WHOLE else role].label if is_part else ""
-        found.append(Fitting(there.pks[at], title, STATE_OF[int(states[at])], label, float(brought[at])))
-    found.sort(key=lambda each: (bool(each.role), STATES.index(each.state), -each.brings, each.title))
-    return found[:most], there.missing
-
-
 def week_of(person: Person, first: date, count: int = WEEK) -> WeekSight:
     """So many days from `first`, in as many queries as one table takes."""
     seats = Seat.objects.there().filter(person=person, occasion__on__range=(first, first + timedelta(days=count - 1)))
@@ -264,7 +207,7 @@ def week_of(person: Person, first: date, count: int = WEEK) -> WeekSight:
 
 def _sitting(meal: str, occasions: tuple[Occasion, ...], person: Person, regimen: Regimen, loaded: Loaded) -> Sitting:
     """Of several tables of one meal, one sitting: what they eat at all of them."""
-    rows: list[Row] = []
+    rows: list[Laid] = []
     portions: list[Portion] = []
     without: dict[int, frozenset[int]] = {}
     words: list[str] = []
@@ -282,88 +225,3 @@ def _sitting(meal: str, occasions: tuple[Occasion, ...], person: Person, regimen
     [place] = lay([row.served for row in rows], [whole], meal).places
     eaten = (Eaten(row, said, crossing) for row, said, crossing in zip(rows, words, place.crossings, strict=True))
     return Sitting(meal, occasions, tuple(each for each in eaten if each.crossing.portion), place)
-
-
-@prepared
-def _chained(dish_ids: list[int]) -> QuerySet[OnTable]:
-    """What of these dishes was left over for another table, and what it became there."""
-    links = Q(left_overs__isnull=False) | Q(left_over_of__isnull=False)
-    family = OnTable.objects.there().filter(Q(pk__in=dish_ids) | Q(left_over_of__in=dish_ids))
-    return family.filter(links).only("occasion_id").distinct()
-
-
-def batches_of(rows: list[OnTable], region: str = "us") -> list[tuple[OnTable, Batch]]:
-    """What of these dishes was cooked once for several tables, wherever those stand."""
-    sources = {row.left_over_of_id or row.pk for row in rows}
-    chained = _chained(sources)
-    if not chained:
-        return []
-    occasions = list(Occasion.objects.filter(pk__in=[row.occasion_id for row in chained]))
-    loaded = load(occasions, Person.objects.none())
-    on = {occasion.pk: occasion.on for occasion in occasions}
-    eaten = {row.pk: _eaten(row, loaded) for rows_ in loaded.rows.values() for row in rows_ if not row.is_away}
-    found = []
-    for source in (
-        loaded.dishes[row.pk]
-        for rows_ in loaded.rows.values()
-        for row in rows_
-        if row.pk in sources and not row.is_away
-    ):
-        family = [row.row for row in loaded.dishes.values() if source.row.pk in (row.row.pk, row.row.left_over_of_id)]
-        if len(family) > 1:
-            uses = sorted((Use(on[row.occasion_id], eaten[row.pk]) for row in family), key=lambda use: use.on)
-            made = source.served.dish.servings * source.row.batches
-            found.append((source.row, batch_of(source.served.dish, on[source.row.occasion_id], made, uses, region)))
-    return found
-
-
-def _eaten(row: OnTable, loaded: Loaded) -> float:
-    """Servings of a dish that everybody at its table eats."""
-    seats = [seat for seat in loaded.seats[row.occasion_id] if not seat.is_away]
-    dish = loaded.dishes[row.pk]
-    return sum(portion_of(loaded.helpings.get((seat.pk, row.pk)), dish.served).likely for seat in seats)
-
-
-def batch_words(batch: Batch, here: date) -> str:
-    """ "A batch of 8: 4 here, 2 on Thursday, December 24; 2 are left: eat them by Friday, December 25, or freeze them until June 2027"."""
-    uses = [
-        f"{kitchen_number(use.servings)} {'here' if use.on == here else f'on {use.on:%A, %B} {use.on.day}'}"
-        for use in batch.uses
-        if use.servings
-    ]
-    said = f"A batch of {kitchen_number(batch.made)}: {', '.join(uses)}"
-    late = [f"{use.on:%A}" for use in batch.too_late]
-    if late:
-        said += f". It keeps until {batch.eat_by:%A, %B} {batch.eat_by.day}: what is meant for {', '.join(late)} goes into the freezer"
-    if batch.rest > 0.05:
-        frozen = f", or frozen until {batch.frozen_until:%B %Y}" if batch.frozen_until else ""
-        said += f". {kitchen_number(batch.rest)} left: to be eaten by {batch.eat_by:%A, %B} {batch.eat_by.day}{frozen}"
-    if batch.rest < -0.05:
-        said += f". That is {kitchen_number(-batch.rest)} more than there is"
-    return f"{said}."
-
-
-def left_over_for(occasion: Occasion) -> list[tuple[OnTable, float, Batch]]:
-    """(dish of an earlier table of these people, servings left, its batch) that may be eaten on here."""
-    people = Seat.objects.there().filter(occasion=occasion, person__isnull=False).values("person")
-    since = occasion.on - timedelta(days=LOOK_BACK)
-    earlier = (
-        Occasion.objects.filter(seats__person__in=people, on__range=(since, occasion.on))
-        .exclude(pk=occasion.pk)
-        .distinct()
-    )
-    occasions = [each for each in earlier if (each.on, each.serve_at) <= (occasion.on, occasion.serve_at)]
-    loaded = load(occasions, Person.objects.none())
-    rows = [row for own in loaded.rows.values() for row in own if not (row.is_away or row.words or row.left_over_of_id)]
-    chained = {row.pk: batch for row, batch in batches_of(rows)}
-    on = {each.pk: each.on for each in occasions}
-    found = []
-    for row in rows:
-        served = loaded.dishes[row.pk].served
-        batch = chained.get(row.pk)
-        if batch is None:
-            uses = [Use(on[row.occasion_id], _eaten(row, loaded))]
-            batch = batch_of(served.dish, on[row.occasion_id], served.dish.servings * row.batches, uses)
-        if batch.rest > 0.05:
-            found.append((row, batch.rest, batch))
-    return found

@@ -1,7 +1,6 @@
-"""Plan for me: the library as candidates, the week as it stands, and what was found, told and taken."""
+"""Plan for me: the library as candidates, the week as it stands, and what was found as plain values."""
 
 from dataclasses import replace
-from datetime import date, timedelta
 
 from django.db.models import Avg
 from django.utils.timezone import localdate
@@ -10,7 +9,6 @@ from bench.models import Decision, Edit, Try
 from kitchen.models import Tasting
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import TAGS
-from nutrition.food.units import kitchen_number
 from nutrition.limits.roles import guess_role
 from nutrition.meals.oven import hands_on
 from nutrition.meals.planned import Asked, Candidate, Diner, Fixed
@@ -21,7 +19,7 @@ from nutrition.sheet.cautions import text_of
 from people.models import Person
 from recipes.models import Recipe
 
-from .days import MEALS, WEEK, week_of
+from .days import WEEK, week_of
 
 #: Of the library so many dishes are looked at, the ones worked with last first.
 MOST_CANDIDATES = 400
@@ -177,66 +175,3 @@ def found_for(person, monday, **wish):
 def _missed(miss):
     nutrient = BY_KEY[miss.gate.nutrient]
     return f"{nutrient.label.lower()} {'over' if miss.side == 'high' else 'under'} by {nutrient.show(miss.by)}"
-
-
-def by_day(result, monday):
-    """[(date, [(meal, [(dish, how much for whom)])], [(energy of the day in words, whether it is enough)])] of a plan, for the page; and
-    what is left open, in words."""
-    are_several = len({each["person"] for each in result["choices"]}) > 1
-    days = []
-    for number in range(WEEK):
-        chosen = [each for each in result["choices"] if each["day"] == number]
-        meals = [(meal, _dishes_of([each for each in chosen if each["meal"] == meal], are_several)) for meal in MEALS]
-        if chosen:
-            laid = [(meal, dishes) for meal, dishes in meals if dishes]
-            # Plans found before the energy was kept with them have none.
-            fed = [_fed_words(each, are_several) for each in result.get("fed", ()) if each["day"] == number]
-            days.append((monday + timedelta(days=number), laid, fed))
-    return days, [_stuck_words(each, monday) for each in result["stuck"]]
-
-
-def _fed_words(fed, are_several):
-    """ "1,240 kcal for Ines, 62 % of 2,000", and whether that is enough."""
-    whose = f" for {fed['name']}" if are_several else ""
-    of = f", {fed['energy'] / fed['need']:.0%} of {fed['need']:,.0f}".replace("%", " %") if fed["need"] else ""
-    return f"{fed['energy']:,.0f} kcal{whose}{of}", fed["is_enough"]
-
-
-def is_enough(result):
-    """Whether no day of a plan holds too little of anybody's need."""
-    return all(each["is_enough"] for each in result.get("fed", ()))
-
-
-def what_it_is(result, days, stuck):
-    """The heading of a plan. Nothing is called within every limit that does not feed those it is for."""
-    if not days:
-        return "No plan"
-    if stuck:
-        return "A plan, with places left open"
-    return "A plan within every limit" if is_enough(result) else "A plan with too little to eat"
-
-
-def _dishes_of(chosen, are_several):
-    """Each dish once, with what everybody has of it."""
-    told = {}
-    for each in chosen:
-        told.setdefault((each["key"], each["title"]), []).append(_told(each, are_several))
-    return [(title, "; ".join(words)) for (_, title), words in told.items()]
-
-
-def _told(choice, are_several):
-    """ "1¼ for Ines, 2 slices of bread (60 g)"."""
-    whose = f" for {choice['name']}" if are_several else ""
-    check = [f"check the label: {' and '.join(choice['check'])}"] if choice["check"] else []
-    told = [f"{kitchen_number(choice['servings'])}{whose}", *(each["words"] for each in choice["beside"]), *check]
-    # Plans found before reminders were kept with them have none.
-    return ", ".join(told) + "".join(f"; mind: {words}" for words in choice.get("mind", ()))
-
-
-def _stuck_words(stuck, monday: date):
-    day = f"{monday + timedelta(days=stuck['day']):%A}"
-    if stuck["meal"]:
-        return f"{day}: no dish of the library suits {stuck['meal']} for {stuck['name']}."
-    known = "no choice of these dishes" if stuck["is_proven"] else "in the work a day is given no choice was found that"
-    misses = f"; the nearest leaves {', '.join(stuck['misses'])}" if stuck["misses"] else ""
-    return f"{day}: {known} keeps {stuck['name']} within every limit{misses}."

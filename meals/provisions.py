@@ -1,16 +1,14 @@
 """What a week asks of the shop and of the kitchen door: one list over all its dishes, a sheet for the wall, a calendar file."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from math import inf, isfinite
+from math import inf
 
 from django.db.models import Q
 from icalendar import Calendar, Event
 
-from nutrition.food.nutrients import INDEX
 from nutrition.giving.ceilings import Ceiling, ceilings
 from nutrition.giving.shopping import Wanted, shopping
-from nutrition.limits.gates import Gate
 
 from .models import AtHome, Occasion
 from .sight import tables_of
@@ -42,26 +40,9 @@ def ceilings_of(week):
         for sitting in day.sittings.values():
             for each in sitting.eaten:
                 dish = each.row.served.dish
-                gates = _room_of(day.day, sitting, each)
+                gates = day.day.gates_beside(sitting.meal, each.crossing.dish)
                 found[each.row.row.pk] = ceilings(dish.lines, dish.servings, gates) if gates else []
     return found
-
-
-def _room_of(day, sitting, eaten):
-    """Gates of one serving of a dish: what the rest of the day, or of the meal, leaves for it."""
-    mine, gates = sitting.place.spread[2, eaten.crossing.dish], []
-    whole = sitting.place.spread[2].sum(axis=0)
-    held = [(gate, day.holds[2]) for gate in day.gates]
-    held += [(v.gate, whole) for v in sitting.place.verdicts if v.gate.high and v.gate.high.target.scope == "meal"]
-    for gate, total in held:
-        if gate.high is None:
-            continue
-        column = INDEX[gate.nutrient]
-        left = gate.high.limit - float(total[column] - mine[column])
-        if isfinite(left) and left > 0:
-            post = replace(gate.high, limit=left / eaten.crossing.portion.most)
-            gates.append(Gate(gate.nutrient, None, post))
-    return gates
 
 
 def wanted_of(sight, by_row):

@@ -11,10 +11,10 @@ from nutrition.notes import Problem
 from nutrition.swaps.wish import Wish
 from people.models import Person
 
-from .fit import kept_whole
 from .models import Occasion
 from .planning import found_for
 from .sight import table_of
+from .whole_way import kept_whole
 
 
 @errand("plan")

@@ -30,13 +30,16 @@ from ui.numbers import first_error
 from ui.posted import said, whole
 
 from . import actions
+from .batches import batches_of
 from .clock import clock_of, moved
-from .days import batch_words, batches_of
-from .fit import for_all, portions_of, told_whole
 from .forms import BeginForm, ChangeForm, DishForm, FactsForm, GuestForm
+from .loading import coming, served_of
 from .models import Occasion, OnTable, Seat
 from .offered import offered
-from .sight import coming, served_of, table_of
+from .portions import for_all, portions_of
+from .sight import table_of
+from .whole_way import told_whole
+from .words import batch_words
 
 #: Tables on one page of the list.
 A_PAGE = 60

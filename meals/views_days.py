@@ -26,11 +26,12 @@ from ui.numbers import first_error
 from ui.posted import whole
 
 from . import actions
-from .days import WEEK, batch_words, dishes_for, week_of
+from .days import WEEK, week_of
 from .forms import AtHomeForm, CopyForm, LayForm, PlanForm
 from .models import WeekLink
-from .planning import by_day, is_enough, what_it_is
+from .offered import dishes_for
 from .provisions import at_home_of, calendar_of, labels_to_read, shopping_of
+from .words import batch_words, by_day, is_enough, what_it_is
 
 
 def _date(text):

@@ -2,9 +2,13 @@
 
 import json
 from collections import defaultdict
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from hashlib import sha256
+from typing import Any, TypeVar
+
+from django.db.models import QuerySet
 
 from accounts.models import User
 from accounts.prepared import prepared
@@ -18,7 +22,10 @@ from nutrition.limits.plans.common import LABEL_ADVICE
 from nutrition.limits.roles import WHOLE
 from records.log import looked_at
 
-from .models import PersonTally, PersonTarget, PlanChoice
+from .models import Person, PersonTally, PersonTarget, PlanChoice
+
+#: What is kept of somebody: a plan, a target, a tally.
+Owned = TypeVar("Owned", PlanChoice, PersonTarget, PersonTally)
 
 
 @dataclass(frozen=True)
@@ -29,7 +36,7 @@ class Proposal:
     target: Target | None
 
     @property
-    def in_words(self):
+    def in_words(self) -> str:
         """ "at most 2,000 mg a day"."""
         if self.target is None:
             return "no limit"
@@ -41,15 +48,15 @@ class Proposal:
 class Regimen:
     """A person with everything their dishes are held against. `removed`: targets that stand no more, and could again."""
 
-    person: object
-    plans: list
-    targets: list
-    tallies: list
-    removed: list = ()
+    person: Person
+    plans: list[PlanChoice]
+    targets: list[PersonTarget]
+    tallies: list[PersonTally]
+    removed: Sequence[PersonTarget] = ()
     role: str = WHOLE
 
     @cached_property
-    def eater(self):
+    def eater(self) -> Eater:
         """The core's view of this person."""
         keys = [choice.key for choice in self.plans]
         return Eater(
@@ -67,9 +74,9 @@ class Regimen:
         )
 
     @cached_property
-    def proposals(self):
+    def proposals(self) -> dict[int, Proposal]:
         """Target pk -> what its plan would say now, of prescriptions that say something else."""
-        found = {}
+        found: dict[int, Proposal] = {}
         for choice in self.plans:
             drafted = targets_for(choice.key, self.eater.facts, choice.settings)
             for row in self.targets:
@@ -83,12 +90,12 @@ class Regimen:
         return found
 
     @property
-    def due(self):
+    def due(self) -> list[PersonTarget]:
         """The prescriptions whose plan would say something else by now."""
         return [row for row in self.targets if row.pk in self.proposals]
 
     @cached_property
-    def is_behind(self):
+    def is_behind(self) -> bool:
         """Whether the plans would draft otherwise by now: a birthday has been, or a result grew old."""
         rows = [*self.targets, *self.removed]
         for choice in self.plans:
@@ -100,19 +107,20 @@ class Regimen:
         return False
 
     @property
-    def drafts(self):
+    def drafts(self) -> int:
         return sum(target.is_draft for target in self.targets)
 
     @cached_property
-    def confirmed_by(self):
+    def confirmed_by(self) -> list[str]:
         """Who stands behind the limits, as they sign. One query where anybody does."""
         is_signed = any(target.confirmed_by_id for target in self.targets)
         return sorted({user.signature for user in _signers_of(self.person.pk)}) if is_signed else []
 
     @cached_property
-    def handout(self):
+    def handout(self) -> list[tuple[str, str]]:
         """(plan label, advice) for the card, each sentence once."""
-        seen, found = set(), []
+        seen: set[str] = set()
+        found: list[tuple[str, str]] = []
         for choice in self.plans:
             label = LABEL_ADVICE.get(choice.settings.get("label", ""))
             for sentence in (*choice.plan.advice(choice.settings), *([label] if label else [])):
@@ -122,7 +130,7 @@ class Regimen:
         return found
 
     @cached_property
-    def cross_contact(self):
+    def cross_contact(self) -> list[str]:
         """Kitchen steps against traces, where a plan asks for them or somebody reacts severely."""
         steps = [step for choice in self.plans for step in choice.plan.cross_contact]
         if "severe_allergy" in self.eater.facts.circumstances:
@@ -130,18 +138,18 @@ class Regimen:
         return list(dict.fromkeys(steps))
 
 
-def to_draft(key, said, rows):
+def to_draft(key: str, said: Iterable[Target], rows: Sequence[PersonTarget]) -> list[Target]:
     """What of a plan's targets is drafted beside a person's `rows`: all but what somebody stands behind, or removed."""
     held = {(row.nutrient, row.meal) for row in rows if row.plan == key and row.is_held}
     held |= {(row.nutrient, row.meal) for row in rows if not row.plan and row.confirmed_on and not row.removed_at}
     return [target for target in said if (target.nutrient, target.meal) not in held]
 
 
-def _place(target):
+def _place(target: Target | PersonTarget) -> tuple[str, str, str]:
     return target.nutrient, target.scope, target.meal
 
 
-def held_to(regimen):
+def held_to(regimen: Regimen) -> dict[str, Any]:
     """All a person is held to, as plain data: what a card that goes out was made for."""
     person, eater = regimen.person, regimen.eater
     targets = [[t.nutrient, t.scope, t.meal, t.minimum, t.maximum] for t in eater.standing_targets()]
@@ -156,14 +164,14 @@ def held_to(regimen):
     }
 
 
-def held_to_digest(held):
+def held_to_digest(held: Mapping[str, Any]) -> str:
     return sha256(json.dumps(held, sort_keys=True).encode()).hexdigest()
 
 
-def differences(before, now):
+def differences(before: Mapping[str, Any], now: Mapping[str, Any]) -> list[str]:
     """What somebody is held to now that they were not before, in words, the limits first."""
 
-    def limits(held):
+    def limits(held: Mapping[str, Any]) -> dict[tuple[str, str, str], tuple[float | None, float | None]]:
         return {(nutrient, scope, meal): (low, high) for nutrient, scope, meal, low, high in held["targets"]}
 
     old, new = limits(before), limits(now)
@@ -186,34 +194,34 @@ def differences(before, now):
 
 
 @prepared
-def _plans_of(person_ids):
+def _plans_of(person_ids: list[int]) -> QuerySet[PlanChoice]:
     return PlanChoice.objects.filter(person__in=person_ids)
 
 
 @prepared
-def _tallies_of(person_ids):
+def _tallies_of(person_ids: list[int]) -> QuerySet[PersonTally]:
     return PersonTally.objects.filter(person__in=person_ids)
 
 
 @prepared
-def _targets_of(person_ids):
+def _targets_of(person_ids: list[int]) -> QuerySet[PersonTarget]:
     return PersonTarget.every.filter(person__in=person_ids)
 
 
 @prepared
-def _signed_targets_of(person_ids):
+def _signed_targets_of(person_ids: list[int]) -> QuerySet[PersonTarget]:
     people, own = ("set_by", "confirmed_by", "removed_by"), [field.name for field in PersonTarget._meta.concrete_fields]
     signatures = [f"{who}__{part}" for who in people for part in User.SIGNATURE]
     return PersonTarget.every.filter(person__in=person_ids).select_related(*people).only(*own, *signatures)
 
 
 @prepared
-def _signers_of(person_id):
+def _signers_of(person_id: int) -> QuerySet[User]:
     signed = PersonTarget.objects.filter(person=person_id).values("confirmed_by")
     return User.objects.filter(pk__in=signed).select_related(None).only(*User.SIGNATURE)
 
 
-def regimen_of(person, role=WHOLE, *, with_names=False):
+def regimen_of(person: Person, role: str = WHOLE, *, with_names: bool = False) -> Regimen:
     """Everything about one person in three queries, for a dish of this role. Whoever is at work has looked at them.
 
     `with_names`: for a page that says who set, confirmed and removed each target.
@@ -221,15 +229,17 @@ def regimen_of(person, role=WHOLE, *, with_names=False):
     return _regimens([person], role, _signed_targets_of if with_names else _targets_of)[0]
 
 
-def regimens(people):
+def regimens(people: Iterable[Person]) -> list[Regimen]:
     """These people (a queryset) with what they follow. Three queries, and that of the people."""
     return _regimens(list(people), WHOLE, _targets_of)
 
 
-def _regimens(people, role, targets_of):
+def _regimens(
+    people: Sequence[Person], role: str, targets_of: Callable[[list[int]], Sequence[PersonTarget]]
+) -> list[Regimen]:
     looked_at(*people)
     ids = [person.pk for person in people]
-    plans, targets, tallies = (_by_person(rows_of(ids)) for rows_of in (_plans_of, targets_of, _tallies_of))
+    plans, targets, tallies = _by_person(_plans_of(ids)), _by_person(targets_of(ids)), _by_person(_tallies_of(ids))
     found = []
     for person in people:
         standing, removed = (
@@ -239,8 +249,8 @@ def _regimens(people, role, targets_of):
     return found
 
 
-def _by_person(rows):
-    found = defaultdict(list)
+def _by_person(rows: Iterable[Owned]) -> dict[int, list[Owned]]:
+    found: dict[int, list[Owned]] = defaultdict(list)
     for row in rows:
         found[row.person_id].append(row)
     return found

@@ -113,17 +113,22 @@ class Gate:
     high: Post | None
 
     @property
+    def posts(self) -> tuple[Post, ...]:
+        """Those that stand, the lower first."""
+        return tuple(post for post in (self.low, self.high) if post)
+
+    @property
     def is_conflict(self) -> bool:
         return bool(self.low and self.high and self.low.limit > self.high.limit * (1 + TOLERANCE))
 
     @property
     def owners(self) -> tuple[str, ...]:
         """Keys of the plans whose posts stand, each once."""
-        return tuple(dict.fromkeys(post.target.plan for post in (self.low, self.high) if post and post.target.plan))
+        return tuple(dict.fromkeys(post.target.plan for post in self.posts if post.target.plan))
 
     @property
     def source(self) -> str:
-        return "; ".join(dict.fromkeys(str(post.reason) for post in (self.low, self.high) if post))
+        return "; ".join(dict.fromkeys(str(post.reason) for post in self.posts))
 
 
 def _post(

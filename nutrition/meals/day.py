@@ -131,10 +131,24 @@ class Day:
     def state(self) -> str:
         """The worst of the day's gates, of limits that are of each meal, and of what they may have of every dish they eat."""
         states = {verdict.state for verdict in self.verdicts}
-        for place in self.places.values():
-            states |= {crossing.may_have for crossing in place.crossings}
-            states |= {v.state for v in place.verdicts if v.gate.high and _is_of_meals(v.gate)}
-        return worst(states)
+        return worst(states | {place.on_its_own for place in self.places.values()})
+
+    def gates_beside(self, meal: str, dish: int) -> list[Gate]:
+        """Gates of one serving of a dish of a meal: what the rest of the day, or of the meal where a limit is the meal's, leaves for it.
+        Nothing where nothing is left."""
+        place = self.places[meal]
+        mine, whole, gates = place.spread[2, dish], place.spread[2].sum(axis=0), []
+        portion = place.crossings[dish].portion
+        held = [(gate, self.holds[2]) for gate in self.gates]
+        held += [(v.gate, whole) for v in place.verdicts if v.gate.high and v.gate.high.target.scope == "meal"]
+        for gate, total in held:
+            if gate.high is None or not portion:
+                continue
+            column = INDEX[gate.nutrient]
+            left = gate.high.limit - float(total[column] - mine[column])
+            if np.isfinite(left) and left > 0:
+                gates.append(Gate(gate.nutrient, None, replace(gate.high, limit=left / portion.most)))
+        return gates
 
     @property
     def steady(self) -> Steady | None:
@@ -169,9 +183,16 @@ class Day:
         return found
 
 
-def _is_of_meals(gate: Gate) -> bool:
-    """Whether it is a limit of each meal, and no share of the day's."""
-    return bool(gate.high and gate.high.target.scope == "meal")
+def averages(days: Sequence[Day]) -> list[Verdict]:
+    """The mean of several days of one eater against the day's gates; floors only of days that are whole."""
+    found = []
+    for gate in days[0].gates if days else ():
+        counted = [day for day in days if not gate.low or day.is_whole]
+        if counted:
+            holds = np.mean([day.holds[:, INDEX[gate.nutrient]] for day in counted], axis=0)
+            least, likely, most = map(float, holds)
+            found.append(Verdict(gate, likely, least, most, state_of(gate, least, most), ()))
+    return found
 
 
 def day_of(eater: Eater, places: Mapping[str, Place], at: Mapping[str, float] | None = None) -> Day:

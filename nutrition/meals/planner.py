@@ -325,7 +325,7 @@ class _Program:
             for meal in meals:
                 of_meal, of_serving = meal_gates(eater, meal)
                 for gate in (*of_meal, *of_serving):
-                    asks = [post for post in (gate.low, gate.high) if post and post.target.scope != "day"]
+                    asks = [post for post in gate.posts if post.target.scope != "day"]
                     if asks:
                         low, high = ((post if post in asks else None) for post in (gate.low, gate.high))
                         found += _left(

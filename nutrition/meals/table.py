@@ -174,6 +174,16 @@ class Place:
         return worst(states | {c.state for c in self.crossings} - {NOT_EATEN})
 
     @property
+    def own_limits(self) -> list[Verdict]:
+        """The gates of limits that are of each meal itself, and no share of a day's."""
+        return [each for each in self.verdicts if any(post.target.scope == "meal" for post in each.gate.posts)]
+
+    @property
+    def on_its_own(self) -> str:
+        """As `state`, of a meal that is a part of a day: what they may have at all, and limits that are of each meal."""
+        return worst([*(each.may_have for each in self.crossings), *(each.state for each in self.own_limits)])
+
+    @property
     def is_eating(self) -> bool:
         return any(self.seat.portions)
 

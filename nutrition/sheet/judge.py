@@ -150,7 +150,7 @@ def limits(evidence: Evidence) -> Iterator[Finding]:
     """One serving against every gate."""
     for verdict in evidence.verdicts:
         gate, lines = verdict.gate, verdict.unknown_lines
-        posts = [post for post in (gate.low, gate.high) if post]
+        posts = gate.posts
         rule = posts[-1].target.plan if posts else ""
         step = evidence.step_of(lines) if verdict.state == UNSURE else 0
         yield Finding(LIMIT, gate.nutrient, verdict.state, lines, step, rule, str(gate.source))

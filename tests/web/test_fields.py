@@ -71,6 +71,16 @@ class AField(SimpleTestCase):
         )
         self.assertIsNone(found.find(".//script"))
 
+    def test_what_answers_while_one_types_is_asked_or_posted_as_said(self):
+        tag = '{% field "q" "Food" finds="/foods/" into="#foods" %}{% field "w" "Dish" posts="/dishes/" into="#dishes" when="focus" %}'
+        asked, posted = drawn(tag).findall("input")
+        self.assertEqual(
+            (asked.get("hx-get"), asked.get("hx-post"), asked.get("hx-target")), ("/foods/", None, "#foods")
+        )
+        self.assertEqual(
+            (posted.get("hx-get"), posted.get("hx-post"), posted.get("hx-trigger")), (None, "/dishes/", "focus")
+        )
+
     def test_a_misspelled_wish_is_refused(self):
         for tag in ('{% field "a" "A" placeholder="b" %}', '{% choose "a" "A" "" requird=True %}'):
             with self.subTest(tag=tag), self.assertRaises(TemplateSyntaxError):

@@ -13,7 +13,8 @@ from django.utils.timezone import localdate
 
 from accounts.scope import within
 from meals import actions
-from meals.days import left_over_for, week_of
+from meals.batches import left_over_for
+from meals.days import week_of
 from meals.models import AtHome, GivenWeek, Helping, Occasion, OnTable, Seat, WeekLink
 from meals.sight import guests_of, table_of
 from nutrition.dish.codec import to_data

@@ -46,7 +46,8 @@ def field(
     `stands`: one of STANDS; `small`: in a smaller hand; `unseen`: its label is only heard; `act`: what was typed for this act stands in it
     again; `wrong`: what is wrong with it. `more`: id, of (of several, which), most (letters), hint, rows, needed, focus (the field to begin in), key (of the
     keyboard, told in its label), names (a list of names to choose from), size, asks (whether its label is a question), after (a unit), sends (the words of a button beside it);
-    finds and into: an address that answers what is typed, and where the answer goes, and when.
+    finds, or posts where no address may tell
+    it: an address that answers what is typed; into and when: where the answer goes, and at what.
     """
     attributes = [*KINDS[kind], *_more(more), *([("autofocus", True)] if more.get("focus") == name else [])]
     if wrong:
@@ -141,17 +142,17 @@ def _more(more):
     """What else is written into the tag of a field. Raises TemplateSyntaxError for what no field has."""
     known = {
         "most": "maxlength", "hint": "placeholder", "rows": "rows", "needed": "required", "names": "list",
-        "size": "size", "help": "title", "into": "hx-target", "finds": "hx-get", "when": "hx-trigger",
+        "size": "size", "help": "title", "into": "hx-target", "finds": "hx-get", "posts": "hx-post", "when": "hx-trigger",
     }  # fmt: skip
     if unknown := more.keys() - {*known, "id", "of", "key", "after", "sends", "focus", "asks"}:
         raise template.TemplateSyntaxError(f"no field has {', '.join(sorted(unknown))}")
     found = [
         (known[name], value if value is True else str(value)) for name, value in more.items() if name in known and value
     ]
-    if more.get("finds") and not more.get("when"):
-        found += [("hx-trigger", "input changed delay:150ms")]
-    if more.get("finds"):
-        found += [("hx-swap", "innerHTML")]
+    if more.get("finds") or more.get("posts"):
+        found += [("hx-swap", "innerHTML")] + (
+            [] if more.get("when") else [("hx-trigger", "input changed delay:150ms")]
+        )
     if more.get("key"):
         found += [(f"data-key-{more['key']}", True)]
     return found

@@ -1,7 +1,5 @@
-"""Portions that fit: of one eater, or of everybody at a table; whose meal no portions mend, with the dish that carries most of it; and a
-way over the whole table, as it is kept and as it is told."""
+"""A way over a whole table: as it is kept, without anybody's name, and as it is told."""
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -9,63 +7,15 @@ from typing import Any
 from nutrition.dish.codec import to_data
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.units import kitchen_number
-from nutrition.meals.fitting import Miss, fitting
 from nutrition.meals.portions import Portion
 from nutrition.meals.table import Place
 from nutrition.meals.whole import WholeWay
 from nutrition.sheet.verdicts import SHUT, UNSURE
 
 from .models import Occasion, Seat
-from .sight import Column, Row, TableSight
-
-
-@dataclass(frozen=True)
-class Left:
-    """Somebody whom no portions of these dishes keep within every limit, and what the nearest miss."""
-
-    seat: Seat
-    misses: tuple[Miss, ...]
-
-
-@dataclass(frozen=True)
-class ForAll:
-    """`portions`: seat -> number of a dish -> portion in words, of those whose meal other portions open. `dish`: what carries most of
-    what is too much for those who are left."""
-
-    portions: dict[Seat, dict[int, str]]
-    left: list[Left]
-    dish: Row | None
-
-    @property
-    def changed(self) -> str:
-        """The names of those whose portions changed."""
-        return " and ".join(", ".join(map(str, self.portions)).rsplit(", ", 1))
-
-
-def portions_of(sight: TableSight, column: Column, found: Sequence[Portion]) -> dict[int, str]:
-    """Number of a dish -> portion in words, of those that are not as they were."""
-    now = column.place.seat.portions
-    return {
-        row.row.pk: f"{new.likely:g}" if new else "none"
-        for row, new, old in zip(sight.rows, found, now, strict=True)
-        if new.likely != old.likely
-    }
-
-
-def for_all(sight: TableSight) -> ForAll:
-    """The nearest portions for everybody whose meal is shut by its numbers."""
-    portions, left, blamed = {}, [], Counter[int]()
-    for column in sight.columns:
-        if not any(verdict.state == SHUT for verdict in column.place.verdicts):
-            continue
-        found = fitting(column.place)
-        if found and not found.misses:
-            portions[column.seat] = portions_of(sight, column, found.portions)
-        else:
-            left.append(Left(column.seat, found.misses if found else ()))
-            blamed.update({at: len(nutrients) for at, nutrients in column.blamed.items()})
-    most = blamed.most_common(1)
-    return ForAll(portions, left, sight.rows[most[0][0]] if most else None)
+from .portions import portions_of
+from .sight import Column, TableSight
+from .words import servings_words
 
 
 def _moves(sight: TableSight, column: Column, portions: Sequence[Portion]) -> list[tuple[int, str, float]]:
@@ -150,16 +100,6 @@ class ToldWhole:
         return [place for place in self.places if place.is_left]
 
 
-def _servings(words: str) -> str:
-    """ "none", "half a serving", "1¾ servings"."""
-    if words == "none":
-        return words
-    servings = float(words)
-    if servings == 0.5:
-        return "half a serving"
-    return f"{kitchen_number(servings)} serving{'s' if servings > 1 else ''}"
-
-
 def told_whole(occasion: Occasion, kept: Mapping[str, Any]) -> ToldWhole:
     """What was kept of a way over this table, with names. Two queries."""
     seats = {seat.pk: seat for seat in occasion.seats.select_related("person")}
@@ -169,7 +109,7 @@ def told_whole(occasion: Occasion, kept: Mapping[str, Any]) -> ToldWhole:
             seats[each["seat"]],
             tuple(each["states"]),
             [
-                (titles[pk], _servings(words), kitchen_number(was))
+                (titles[pk], servings_words(words), kitchen_number(was))
                 for pk, words, was in each["portions"]
                 if pk in titles
             ],
