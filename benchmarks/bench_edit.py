@@ -7,36 +7,17 @@ Runs inside a transaction that is rolled back: nothing stays in the database.
 """
 
 import itertools
-import os
 import random
 import resource
 import statistics
 import sys
 import time
-from pathlib import Path
 
-ROOT = Path(__file__).resolve().parent.parent
-sys.path.insert(0, str(ROOT))
-os.environ["DJANGO_SETTINGS_MODULE"] = "opengate.settings.test"
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from goals import Goals
+from stage import staged
 
-import django  # noqa: E402
-
-django.setup()
-
-from django.db import connection, transaction  # noqa: E402
-from django.test import Client  # noqa: E402
-from django.test.utils import CaptureQueriesContext  # noqa: E402
-from goals import Goals  # noqa: E402
-
-from accounts.models import Practice, User  # noqa: E402
-from accounts.scope import within  # noqa: E402
-from bench import actions  # noqa: E402
-from nutrition.reading.page import from_text  # noqa: E402
-from people import actions as people_actions  # noqa: E402
-from people.models import Person  # noqa: E402
-from recipes import actions as recipe_actions  # noqa: E402
-
-STEW = (ROOT / "demo" / "recipes" / "fish-stew.txt").read_text()
 EDITS = 200
 
 
@@ -48,23 +29,8 @@ def timed(call):
 
 def main():
     goals = Goals()
-    with transaction.atomic():
-        practice = Practice.objects.create(name="Benchmark")
-        user = User.objects.create_user("benchmark@example.org", "-", name="B", credential="RD", practice=practice)
-        with within(practice):
-            person = Person(name="P", weight_kg=70, energy_kcal=2000)
-            person.save()
-            people_actions.set_plans(
-                person,
-                {"kidney": {}, "diabetes": {}, "low-sodium": {}, "gluten-free": {}, "free-of:tree_nut": {}},
-                user,
-            )
-            recipe = recipe_actions.bring_in(from_text(STEW), STEW, user)
-            recipe_actions.let_in(recipe)
-            bench, attempt = actions.take_to_bench(recipe, person, "dinner", user)
-        client = Client(SERVER_NAME="localhost")
-        client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
-        page = f"/bench/{bench.pk}/try/{attempt.pk}/"
+    with staged("kidney", "diabetes", "low-sodium", "gluten-free", "free-of:tree_nut") as stage:
+        client, bench, attempt, page = stage.client, stage.bench, stage.attempt, stage.page
         client.get(page)
         from opengate import wsgi  # noqa: F401 - loads and freezes what the server does
 
@@ -99,7 +65,6 @@ def main():
         goals.say("queries of an edit", len(own), "", most=12)
         resident = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
         goals.say("resident with reader and table", resident, "MB", most=400)
-        transaction.set_rollback(True)
     return goals.end()
 
 

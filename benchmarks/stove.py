@@ -7,46 +7,28 @@ Runs inside a transaction that is rolled back: nothing stays in the database.
 """
 
 import itertools
-import os
 import statistics
 import sys
 import time
 from datetime import timedelta
-from pathlib import Path
 
-ROOT = Path(__file__).resolve().parent.parent
-sys.path.insert(0, str(ROOT))
-os.environ["DJANGO_SETTINGS_MODULE"] = "opengate.settings.test"
+from django.db import connection
+from django.http import QueryDict
+from django.utils import timezone
+from goals import Goals
+from stage import somebody, staged
 
-import django  # noqa: E402
+from bench.models import Bench, Decision, Edit, Try
+from handouts import actions as handout_actions
+from handouts.card import build
+from handouts.checklist import label_rows, readiness_of
+from handouts.forms import ReadinessForm
+from handouts.paper import pdf_of
+from handouts.tasks import card_of
+from kitchen import actions
+from kitchen.models import Cook, Tasting
+from recipes.models import Recipe, RecipeLine
 
-django.setup()
-
-from django.db import connection, transaction  # noqa: E402
-from django.http import QueryDict  # noqa: E402
-from django.test import Client  # noqa: E402
-from django.utils import timezone  # noqa: E402
-from goals import Goals  # noqa: E402
-
-from accounts.models import Practice, User  # noqa: E402
-from accounts.scope import within  # noqa: E402
-from bench import actions as bench_actions  # noqa: E402
-from bench.models import Bench, Decision, Edit, Try  # noqa: E402
-from handouts import actions as handout_actions  # noqa: E402
-from handouts.card import build  # noqa: E402
-from handouts.checklist import label_rows, readiness_of  # noqa: E402
-from handouts.forms import ReadinessForm  # noqa: E402
-from handouts.paper import pdf_of  # noqa: E402
-from handouts.tasks import card_of  # noqa: E402
-from kitchen import actions  # noqa: E402
-from kitchen.models import Cook, Tasting  # noqa: E402
-from nutrition.reading.page import from_text  # noqa: E402
-from people import actions as people_actions  # noqa: E402
-from people.models import Person  # noqa: E402
-from recipes import actions as recipe_actions  # noqa: E402
-from recipes.models import Recipe, RecipeLine  # noqa: E402
-
-STEW = (ROOT / "demo" / "recipes" / "fish-stew.txt").read_text()
 DISHES, TRIES, COOKS, TAPS = 500, 3000, 2000, 60
 
 
@@ -74,11 +56,7 @@ def year(practice, person, recipe, bench, user):
             line.pk, line.recipe = None, copy
         RecipeLine.objects.bulk_create(lines)
     people = [person]
-    for n in range(39):
-        other = Person(name=f"Person {n}", weight_kg=70, energy_kcal=2000)
-        other.save()
-        people_actions.set_plans(other, {"kidney": {}, "diabetes": {}}, user)
-        people.append(other)
+    people += [somebody(f"Person {n}", ("kidney", "diabetes"), user) for n in range(39)]
     benches = Bench.objects.bulk_create(
         [Bench(**own, recipe=r, person=people[n % 40], written=bench.written) for n, r in enumerate(recipes)]
     )
@@ -121,28 +99,17 @@ def timed(call, times=5):
 
 def main():
     goals = Goals()
-    with transaction.atomic():
-        practice = Practice.objects.create(name="Benchmark")
-        user = User.objects.create_user("benchmark@example.org", "-", name="B", credential="RD", practice=practice)
-        with within(practice):
-            person = Person(name="P", weight_kg=70, energy_kcal=2000)
-            person.save()
-            people_actions.set_plans(person, {"kidney": {}, "diabetes": {}, "low-sodium": {}, "gluten-free": {}}, user)
-            recipe = recipe_actions.bring_in(from_text(STEW), STEW, user)
-            recipe_actions.let_in(recipe)
-            bench, attempt = bench_actions.take_to_bench(recipe, person, "dinner", user)
-            busy, a_try, a_cook, a_recipe = year(practice, person, recipe, bench, user)
-            pot = actions.begin(attempt, user)
-            form = QueryDict(mutable=True)
-            form.update({"portion": "a plate", "keep_days": "2", "freeze_months": "2"})
-            for row in label_rows(build(a_cook.result), readiness_of(a_cook.result)):
-                form[f"read-{row.key}"] = "on"
-            handout_actions.make_sure(a_cook.result, ReadinessForm(form).made_sure(), user)
+    with staged("kidney", "diabetes", "low-sodium", "gluten-free") as stage:
+        practice, user, client, bench = stage.practice, stage.user, stage.client, stage.bench
+        busy, a_try, a_cook, a_recipe = year(practice, stage.person, stage.recipe, bench, user)
+        pot = actions.begin(stage.attempt, user)
+        form = QueryDict(mutable=True)
+        form.update({"portion": "a plate", "keep_days": "2", "freeze_months": "2"})
+        for row in label_rows(build(a_cook.result), readiness_of(a_cook.result)):
+            form[f"read-{row.key}"] = "on"
+        handout_actions.make_sure(a_cook.result, ReadinessForm(form).made_sure(), user)
         with connection.cursor() as cursor:
             cursor.execute("ANALYZE")
-        client = Client(SERVER_NAME="localhost")
-        client.force_login(user, backend="allauth.account.auth_backends.AuthenticationBackend")
-
         numbers = itertools.count()
 
         def tap():
@@ -159,8 +126,7 @@ def main():
         what = f"a tap at the stove, {len(bench.written.lines)} lines, {TAPS} taps"
         goals.say(f"{what}, median", statistics.median(taps), "ms")
         goals.say("  p95", statistics.quantiles(taps, n=100)[94], "ms", most=100)
-        with within(practice):
-            card = card_of(a_cook.result)
+        card = card_of(a_cook.result)
         pdf_of(*card, "a4", "")
         goals.say(
             "the card as PDF, set anew", statistics.median(timed(lambda: pdf_of(*card, "a4", ""), 3)), "ms", most=2000
@@ -169,14 +135,13 @@ def main():
         goals.say("  ... as it was kept", statistics.median(kept[1:]), "ms", most=100)
         print(f"pages over {DISHES} dishes, {TRIES} tries, {COOKS} cooks:")
         for path in (
-            "/", "/people/", f"/people/{person.pk}/", "/recipes/", f"/recipes/{a_recipe.pk}/", "/bench/", f"/bench/{busy.pk}/try/{a_try.pk}/",
+            "/", "/people/", f"/people/{stage.person.pk}/", "/recipes/", f"/recipes/{a_recipe.pk}/", "/bench/", f"/bench/{busy.pk}/try/{a_try.pk}/",
             f"/bench/{busy.pk}/try/{a_try.pk}/compare/", "/kitchen/", f"/kitchen/{pot.pk}/?step=1", f"/kitchen/{a_cook.pk}/cooked/",
             f"/kitchen/{a_cook.pk}/taste/", f"/kitchen/tasted/{busy.pk}/", "/kitchen/lessons/", "/card/", f"/card/{a_cook.result_id}/",
             f"/card/{a_cook.result_id}/release/", f"/diary/{busy.pk}/", "/pantry/", "/find/?q=dish",
         ):  # fmt: skip
             runs = timed(lambda path=path: client.get(path))
             goals.say(f"  {path}", statistics.median(runs), "ms", most=300)
-        transaction.set_rollback(True)
     return goals.end()
 
 

@@ -1,4 +1,5 @@
-"""A rail as SVG. A page of choices draws a hundred of them, each with other figures: as a template one took a tenth of a millisecond."""
+"""A rail, and a share of the whole, as SVG. A page of choices draws a hundred of them, each with other figures: as a template one took a
+tenth of a millisecond."""
 
 from django.utils.html import escape
 from django.utils.safestring import SafeString
@@ -53,3 +54,15 @@ def _value(rail: Rail) -> str:
 def _factor(rail: Rail, y: float, words: str) -> str:
     """How many times the post something is that lies off the rail."""
     return f'<text class="factor" font-size="9" fill="#51606f" x="{rail.size.width}" y="{y}" text-anchor="end">{words}</text>'
+
+
+def share_svg(now: float | None, was: float | None, is_unknown: bool) -> SafeString:
+    """A bar as long as a part of the whole, 0 to 1, with a tick where it was, and its percent in words."""
+    tick = "" if was is None else f'<path class="was" d="M{round(120 * was, 1)} 0v14"/>'
+    percent = "–" if now is None else "<1 %" if 0 < now < 0.005 else f"{100 * now:.0f} %"
+    return SafeString(
+        '<svg class="share" width="120" height="14" viewBox="0 0 120 14" aria-hidden="true">'
+        '<rect class="ground" width="120" height="10" y="2"/>'
+        f'<rect class="now" width="{round(120 * (now or 0), 1)}" height="10" y="2"/>{tick}</svg>'
+        f'<span class="percent">{"unknown" if is_unknown else escape(percent)}</span>'
+    )

@@ -47,7 +47,7 @@ def _nearest(match: Match, found: Sequence[Sibling], said: Sequence[Said], broke
     row, more = found[0].food.row, tuple(dict.fromkeys(each.food.row for each in found[1:5]))
     why = note("reading.keeps_it", words=", ".join(each.words for each in said))
     if _still_open(match, said, is_moved=True):
-        return Match(row, "check", why, match.ask, more, match.name), row
+        return Match(row, "check", why, match.ask, more, match.name, about=match.about), row
     if found[0].unsaid or any(each.promise.soft == "open" for each in said):
         return Match(row, "check", why, note("reading.which_kind", words=broken[0].words), more, match.name), row
     return Match(row, "likely", why, NOTHING, more, match.name), row
@@ -81,8 +81,7 @@ def _still_open(match: Match, said: Sequence[Said], *, is_moved: bool = False) -
     """
     food = foods().food(match.row)
     return bool(match.ask) and not any(
-        each.promise.answers and each.promise.answers.search(str(match.ask)) and (is_moved or each.is_kept(food))
-        for each in said
+        each.promise.answers & match.about and (is_moved or each.is_kept(food)) for each in said
     )
 
 

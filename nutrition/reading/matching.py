@@ -10,7 +10,7 @@ import math
 import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from rapidfuzz import fuzz, process
@@ -18,6 +18,7 @@ from rapidfuzz import fuzz, process
 from nutrition.food.names import normalized
 from nutrition.food.table import RETIRED, Food, Foods, foods
 from nutrition.notes import NOTHING, Note, note, said
+from nutrition.reading.promises import TOPICS
 from nutrition.tables import Row, pattern, read_table, words_of
 
 
@@ -26,7 +27,8 @@ class Match:
     """A food for some words. `row` is -1 when nothing fits. `ask`: what the words leave open; `name`: the cook's
     name found.
 
-    `is_of_a_kind`: what is open is only which of the foods named it is (`row` and `others`), never something else.
+    `is_of_a_kind`: what is open is only which of the foods named it is (`row` and `others`), never something else. `about`:
+    promises.TOPICS of `ask`.
     """
 
     row: int
@@ -36,8 +38,11 @@ class Match:
     others: tuple[int, ...] = ()
     name: str = ""
     is_of_a_kind: bool = False
+    about: frozenset[str] = frozenset()
 
 
+#: What the questions are about that are asked of the fresh or dry food where the words say a can.
+_OF_A_CAN = frozenset({"can", "dry", "salt", "sweet"})
 _LEAN_GRADES = {"beef": (70, 75, 80, 85, 90, 93, 95, 97), "turkey": (85, 93, 99)}
 
 
@@ -81,6 +86,7 @@ class _Name:
     sure: str
     ask: Note
     others: tuple[int, ...]
+    about: frozenset[str]
 
     @property
     def name(self) -> str:
@@ -116,12 +122,11 @@ class Matcher:
 
     def _add(self, row: Row) -> None:
         food = row.as_("food", self.table.by_description, "a food of the table").row
+        sure, about = row.one_of("sure", ("sure", "likely", "check")), row.words("about", TOPICS)
         others = row.as_("or", self._rows, "foods of the table with “ | ” between")
         for tokens in row.as_("names", _tokens, "what cooks call it, with “|” between"):
             position = len(self._names)
-            self._names.append(
-                _Name(tokens, food, row.one_of("sure", ("sure", "likely", "check")), said(row["ask"]), others)
-            )
+            self._names.append(_Name(tokens, food, sure, said(row["ask"]), others, about))
             for token in set(tokens):
                 self._by_token[token].append(position)
             self._exact.setdefault(frozenset(tokens), position)
@@ -177,15 +182,16 @@ class Matcher:
             ask = best.ask or note("reading.unused", words=" ".join(left))
             if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
                 canned = self._from_a_can(best)
-                return Match(canned.row, "check", canned.why, canned.ask or ask, canned.others)
-            return Match(best.row, "check", note("reading.read_as", name=best.name), ask, best.others, best.name)
+                return replace(canned, sure="check", ask=canned.ask or ask, about=canned.about or best.about)
+            why = note("reading.read_as", name=best.name)
+            return Match(best.row, "check", why, ask, best.others, best.name, about=best.about)
         sure = best.sure
         if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
             return self._from_a_can(best)
         if unused and sure == "sure" and not {"fat", "low", "salt", "added", "free"} >= set(unused):
             sure = "likely"
         why = note("reading.cooks_name", name=best.name)
-        return Match(best.row, sure, why, best.ask, best.others, best.name, bool(best.ask))
+        return Match(best.row, sure, why, best.ask, best.others, best.name, bool(best.ask), best.about)
 
     def _from_a_can(self, best: _Name) -> Match:
         """The words say a can, the name they found is of the fresh food: its canned kind, if the table has one.
@@ -194,7 +200,7 @@ class Matcher:
         """
         why = note("reading.cooks_name", name=best.name)
         if self.table.categories[best.row] == "Legumes and Legume Products":
-            return Match(best.row, "check", why, note("reading.from_can_or_dry"), best.others)
+            return Match(best.row, "check", why, note("reading.from_can_or_dry"), best.others, about=_OF_A_CAN)
         head = self.table.descriptions[best.row].split(",")[0].rstrip("s")
         kinds = [
             row
@@ -202,7 +208,7 @@ class Matcher:
             if description.split(",")[0].rstrip("s") == head and pattern("canned_plain").search(description)
         ]
         if not kinds:
-            return Match(best.row, "check", why, note("reading.from_can"), best.others)
+            return Match(best.row, "check", why, note("reading.from_can"), best.others, about=_OF_A_CAN)
         kinds.sort(key=lambda row: ("drained" not in self.table.descriptions[row], len(self.table.descriptions[row])))
         why = note("reading.cooks_name_canned", name=best.name)
         return Match(kinds[0], "likely", why, NOTHING, tuple(dict.fromkeys([*kinds[1:4], best.row])))

@@ -24,9 +24,13 @@ DRY_MATTER = "dry_matter_g"
 _DRY = [INDEX[key] for key in ("protein_g", "fat_g", "carbohydrate_g")]
 
 
+#: What a question may be about: words that promise one of these answer it.
+TOPICS = ("salt", "sweet", "fat", "can", "dry", "cooked", "roast", "syrup", "liquid", "gluten", "alcohol")
+
+
 @dataclass(frozen=True, slots=True)
 class Promise:
-    """One row of promises.tsv. `soft`: "yes" or "ask" where a food that does not say so may stand for it."""
+    """One row of promises.tsv. `answers`: TOPICS of questions it settles; `soft`: "yes" or "ask" where a food that does not say so may stand for it."""
 
     number: int
     words: re.Pattern[str]
@@ -36,7 +40,7 @@ class Promise:
     free_of: frozenset[str]
     nutrient: str
     bounds: Callable[[str], tuple[float, float]]
-    answers: re.Pattern[str] | None
+    answers: frozenset[str]
     soft: str
 
     def is_kept(self, food: Food, figure: str = "") -> bool:
@@ -113,7 +117,7 @@ def promises() -> tuple[Promise, ...]:
             row.words("free_of", TAGS),
             row.one_of("nutrient", ("", DRY_MATTER, *KEYS)),
             _bounds(row),
-            row.pattern_or_none("answers", re.I),
+            row.words("answers", TOPICS),
             row.one_of("soft", ("", "ask", "open", "yes")),
         )
         for number, row in enumerate(read_table("promises.tsv"))

@@ -7,6 +7,7 @@ from urllib.parse import urlencode
 
 from django import template
 from django.template.loader import get_template, render_to_string
+from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 from django.utils.timezone import localdate
 
@@ -23,7 +24,7 @@ from nutrition.limits.avoid import hits_as_named
 from nutrition.limits.plans import plan_label
 from nutrition.sheet.verdicts import STATES
 from ui import rails
-from ui.drawing import rail_svg
+from ui.drawing import rail_svg, share_svg
 
 register = template.Library()
 
@@ -68,6 +69,21 @@ def gate_small(verdict, written=None):
     return rail_svg(rails.rail(verdict, written, rails.SMALL))
 
 
+@register.simple_tag
+def gauge_row(gauge):
+    """A gate with its name, its rail and what it says."""
+    verdict = gauge.verdict
+    return format_html(
+        '{}<span class="name">{}</span>{}<span class="words words-{}"><b>{}</b>{}</span>',
+        gate_glyph(verdict.state),
+        BY_KEY[gauge.nutrient].label,
+        gate_rail(verdict, gauge.written),
+        verdict.state,
+        rails.holds(verdict),
+        rails.margin(verdict),
+    )
+
+
 @register.inclusion_tag("ui/gate_strip.html")
 def gate_strip(verdict, parts):
     """A rail on which several parts lie end to end, as the meals of a day."""
@@ -97,15 +113,10 @@ def thread(kind):
     return {"kind": kind}
 
 
-@drawn("ui/share_bar.html")
+@register.simple_tag
 def share_bar(now, was, is_unknown=False):
     """A line's part of the watched nutrient, 0 to 1, with a tick where it was as written."""
-    return {
-        "width": round(120 * (now or 0), 1),
-        "was": None if was is None else round(120 * was, 1),
-        "percent": None if now is None else ("<1" if 0 < now < 0.005 else f"{100 * now:.0f}"),
-        "is_unknown": is_unknown,
-    }
+    return share_svg(now, was, is_unknown)
 
 
 @register.simple_tag
