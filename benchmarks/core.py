@@ -46,6 +46,7 @@ TARGETS = [
     Target("protein_g", 15, 30, "serving"),
     Target("potassium_mg", maximum=900),
 ]
+MANY, PROCESSES, TURNS = 10_000, 5, 20
 
 
 def timed(function, repeat):
@@ -70,9 +71,9 @@ def loading():
     )
     runs = [
         float(subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True).stdout)
-        for _ in range(5)
+        for _ in range(PROCESSES)
     ]
-    say("food table loaded (median of 5 processes)", 1000 * statistics.median(runs), "ms", most=150)
+    say(f"food table loaded (median of {PROCESSES} processes)", 1000 * statistics.median(runs), "ms", most=150)
 
 
 def recipe_of(rng, size):
@@ -140,7 +141,7 @@ def analysis(rng):
 
 def batch(rng):
     recipes = []
-    for _ in range(10_000):
+    for _ in range(MANY):
         size = int(rng.integers(6, 26))
         grams = rng.uniform(1, 400, size)
         recipes.append(Weighed(rng.integers(0, len(foods()), size), np.array([grams, grams, grams]), ()))
@@ -151,7 +152,7 @@ def batch(rng):
     started = time.perf_counter()
     low, _, most = analyze_many(recipes, [4.0] * len(recipes))
     fit = fit_many(low, most, people)
-    say("10,000 recipes against 200 people, one batch", time.perf_counter() - started, "s", most=1, digits=2)
+    say(f"{MANY:,} recipes against 200 people, one batch", time.perf_counter() - started, "s", most=1, digits=2)
     print(f"{'':4}{(fit == 1).mean():.1%} open, {(fit == 0).mean():.1%} can't tell, {(fit == -1).mean():.1%} shut")
 
 
@@ -168,7 +169,7 @@ def reading():
     matcher()
     read_line("1 cup milk")
     runs = []
-    for i in range(20):
+    for i in range(TURNS):
         texts = [f"{text}{' ' * i}" for text in PASTE]  # the cache of lines must not help
         started = time.perf_counter()
         for text in texts:
@@ -193,7 +194,7 @@ def search():
         "whole wheat flour",
     ]
     runs = []
-    for _ in range(30):
+    for _ in range(TURNS):
         for word in words:
             started = time.perf_counter()
             matcher().search(word, 15)

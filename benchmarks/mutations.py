@@ -75,9 +75,18 @@ def main():
     asked = parser.parse_args()
     logging.disable(logging.CRITICAL)
     setup_test_environment()
-    chance = random.Random(asked.seed)
-    fallen = []
     call_command("migrate", verbosity=0)
+    fallen = mutate(asked.count, asked.seed)
+    for where, sent in fallen[:5]:
+        print("fell over:", where, repr(sent)[:400])
+    print(f"{len(fallen)} of {2 * asked.count} fell over")
+    return 1 if asked.check and fallen else 0
+
+
+def mutate(count, seed):
+    """So many imports, and so many forms and addresses. What fell over: (where, what was sent)."""
+    chance = random.Random(seed)
+    fallen = []
     with transaction.atomic():
         user = make_practice("Mutations", "mutations@example.org", "RD")
         client = Client(raise_request_exception=False)
@@ -88,7 +97,7 @@ def main():
             release = made_release(finished_cook(attempt, user).result, user)
             cook = kitchen_actions.begin(bench_actions.start_try(bench, None, user), user)
         answers, started, slowest = collections.Counter(), time.perf_counter(), 0.0
-        for _ in range(asked.count):
+        for _ in range(count):
             text, began = mutated(chance.choice(RECIPES + JSONS), chance), time.perf_counter()
             with transaction.atomic():
                 if chance.random() < 0.3:
@@ -145,7 +154,7 @@ def main():
             "print",
         ]
         answers, started = collections.Counter(), time.perf_counter()
-        for _ in range(asked.count):
+        for _ in range(count):
             with transaction.atomic():
                 if chance.random() < 0.7:
                     address, fields = chance.choice(shapes)
@@ -172,10 +181,7 @@ def main():
                 fallen.append((address, sent))
         print(f"forms and addresses {dict(answers)}, {time.perf_counter() - started:.0f} s")
         transaction.set_rollback(True)
-    for where, sent in fallen[:5]:
-        print("fell over:", where, repr(sent)[:400])
-    print(f"{len(fallen)} of {2 * asked.count} fell over")
-    return 1 if asked.check and fallen else 0
+    return fallen
 
 
 if __name__ == "__main__":

@@ -46,7 +46,9 @@ FOLLOWED = [
     ("low-carb",),
     ("free-of:egg",),
 ]
-CHANGES, MANY, PLANNED = 200, 10_000, 300
+CHANGES, MANY, PLANNED, DAYS = 200, 10_000, 300, 7
+#: Whose weeks are planned.
+WEEKS = (("low-sodium", "heart"), ("diabetes",), ("kidney",), ("kidney", "diabetes"))
 goals = Goals()
 
 
@@ -133,8 +135,8 @@ def planned():
         dish = dish.with_lines(line.scaled(rng.uniform(0.6, 1.4)) for line in dish.lines)
         meals = meals_for(dish.kind, dish.title, "whole") or frozenset(["dinner"])
         dishes.append(Candidate(str(number), Served(dish), meals, rng.uniform(10, 60), rng.uniform(-1, 1)))
-    for keys in (("low-sodium", "heart"), ("diabetes",), ("kidney",), ("kidney", "diabetes")):
-        asked = Asked([Diner("one", eater(keys))], dishes, days=7, meals=("breakfast", "lunch", "dinner", "snack"))
+    for keys in WEEKS:
+        asked = Asked([Diner("one", eater(keys))], dishes, days=DAYS, meals=("breakfast", "lunch", "dinner", "snack"))
         found, seconds = cpu(lambda asked=asked: plan(asked))
         what, came = (
             f"a week from {PLANNED} dishes, {' and '.join(keys)}",
@@ -142,7 +144,7 @@ def planned():
         )
         goals.say(what, seconds, "s of CPU", most=5, digits=1, more=came)
     four = [Diner(str(number), eater(keys)) for number, keys in enumerate(FOLLOWED[:4])]
-    found, seconds = cpu(lambda: plan(Asked(four, dishes, days=7, shared=frozenset(["dinner"]))))
+    found, seconds = cpu(lambda: plan(Asked(four, dishes, days=DAYS, shared=frozenset(["dinner"]))))
     came = f"{len(found.choices)} places"
     goals.say("a household of four, one dinner for all", seconds, "s of CPU", most=15, digits=1, more=came)
 

@@ -35,6 +35,8 @@ POOL = (
     "plain yogurt", "lemon juice", "unsalted chicken stock", "water", "shallot", "ginger", "apple",
 )  # fmt: skip
 OWN_A_LINE = 9
+#: (how many ways, seconds of CPU wanted)
+ASKED = ((1, 0.7), (5, 3))
 MORE = ("2 carrots, sliced", "200 g green beans", "1 red pepper, sliced", "2 tbsp butter", "1 tbsp flour")
 
 
@@ -70,7 +72,7 @@ def main():
     goals.say("offers for a line, mean", 1000 * (time.perf_counter() - started) / len(work.lines), "ms", most=30)
     candidates = len(options_of(work, Wish()))
     print(f"{len(work.lines)} lines, {len(work.gates)} gates, {candidates} candidates")
-    for ways, wanted in ((1, 0.7), (5, 3)):
+    for ways, wanted in ASKED:
         outcome, spent = asked(work, ways)
         shut = sum(v.state != OPEN for way in outcome.ways for v in way.verdicts)
         what = f"{len(outcome.ways)} of {ways} ways, {shut} gates not open in them"

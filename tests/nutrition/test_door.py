@@ -187,3 +187,38 @@ class Documents(SimpleTestCase):
                 row = re.search(rf"^\| `{command[0]} PATH.*", page, re.M)[0]
                 listed = re.search(r"`([a-z_ ]+)` \|$", row)[1].split()
                 self.assertEqual(set(listed), set(json.loads(out.getvalue())))
+
+    def test_each_word_of_the_glossary_stands_where_it_is_said_to(self):
+        rows = re.findall(r"^\| ([\w, ]+) \| `([\w/.]+)` \|", (ROOT / "docs/glossary.md").read_text(), re.M)
+        self.assertGreater(len(rows), 35)
+        for words, place in rows:
+            path = ROOT / place
+            files = [path] if path.is_file() else [*path.glob("*.py")]
+            text = f"{place}\n" + "\n".join(each.read_text(encoding="utf-8") for each in files)
+            for word in words.split(", "):
+                with self.subTest(word, place=place):
+                    self.assertRegex(text, rf"(?:class|def) {word}\b|\b{word}\b.*=|[/_]?{word}(?:\.py|/)|{word}\.tsv")
+
+    def test_the_core_asks_no_clock(self):
+        """Searches may end by a deadline (and say so); nothing is decided by the day or the hour."""
+        asked = re.compile(r"\b(?:date\.today|datetime\.now|time\.time|perf_counter|localtime)\b")
+        deadlines = {"nutrition/swaps/way_through.py", "nutrition/swaps/program.py", "nutrition/meals/whole.py"}
+        found = set()
+        for path in (ROOT / "nutrition").rglob("*.py"):
+            text = path.read_text(encoding="utf-8")
+            self.assertIsNone(asked.search(text), path)
+            if "monotonic" in text:
+                found.add(str(path.relative_to(ROOT)))
+        self.assertEqual(found, deadlines)
+
+    def test_nothing_looks_into_a_sentence(self):
+        """A note becomes words where it is shown; nobody searches, splits or compares those words."""
+        note = r"str\((?:[\w.\[\]]*[.\]])?(?:ask|why|text|note|rule|reason|advice|problem|words|because|outcome)\)"
+        looks = re.compile(
+            rf"(?:search|match|fullmatch|finditer|findall)\({note}|\bin {note}|{note}\.(?:startswith|endswith|split|lower|find)\b|{note} =="
+        )
+        self.assertTrue(looks.search('if "salt" in str(match.ask):'))
+        shown = {ROOT / "nutrition/__main__.py", *(ROOT / "nutrition/commands").glob("*.py")}
+        for path in {*(ROOT / "nutrition").rglob("*.py")} - shown:
+            for at, line in enumerate(path.read_text(encoding="utf-8").splitlines(), 1):
+                self.assertIsNone(looks.search(line), f"{path.relative_to(ROOT)}:{at}: {line.strip()}")
