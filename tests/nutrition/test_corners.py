@@ -18,6 +18,7 @@ from nutrition.meals import whole
 from nutrition.meals.day import day_of
 from nutrition.meals.library import guest_of_day
 from nutrition.meals.portions import Portion
+from nutrition.meals.splitting import splits
 from nutrition.meals.table import Seat, Served, lay
 from nutrition.reading.recipe import read_line
 from nutrition.reading.steps import course_of
@@ -86,6 +87,16 @@ class ListsOfAllergens(SimpleTestCase):
                 self.assertEqual([each.state for each in sheet.avoided], [state])
                 place = at_table(self.NUTS, self.eater(which))
                 self.assertEqual((place.crossings[0].state, place.kept[0].state), (state, state))
+
+    def test_a_pot_is_split_before_what_their_own_list_names(self):
+        """The two lists disagree about pine nuts: one eater's part comes out before them, the other's label is read."""
+        pot = dish(
+            "10 g pine nuts", "300 g cooked white rice", steps=["Warm the rice.", "Scatter the pine nuts over it."]
+        )
+        for which, without in (("us", [(0,)]), ("eu", [])):
+            with self.subTest(which):
+                table = lay([Served(pot, "whole")], [Seat("One", self.eater(which), (ONE,))], "dinner")
+                self.assertEqual([each.without for each in splits(table, 0)], without)
 
 
 class AtTheTable(SimpleTestCase):
