@@ -90,9 +90,8 @@ class ListsOfAllergens(SimpleTestCase):
 
     def test_a_pot_is_split_before_what_their_own_list_names(self):
         """The two lists disagree about pine nuts: one eater's part comes out before them, the other's label is read."""
-        pot = dish(
-            "10 g pine nuts", "300 g cooked white rice", steps=["Warm the rice.", "Scatter the pine nuts over it."]
-        )
+        steps = ["Warm the rice.", "Scatter the pine nuts over it."]
+        pot = dish("10 g pine nuts", "300 g cooked white rice", steps=steps, serves=2.0)
         for which, without in (("us", [(0,)]), ("eu", [])):
             with self.subTest(which):
                 table = lay([Served(pot, "whole")], [Seat("One", self.eater(which), (ONE,))], "dinner")
