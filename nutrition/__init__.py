@@ -32,6 +32,7 @@ One serving (amounts in the unit of each nutrient's key)
     examine(dish, eater, meal="dinner", ...) -> Sheet     all there is to say of it; sheet.state and sheet.findings: one answer, as every
                                                           command and every page has it; sheet.doubts: which lines decide what
     unlisted(steps, lines)                                foods the steps add and no line names
+    read_method(dish) -> Method                           each step with the lines it takes in hand, what it adds, what it does, how hot
     whole_dish(dish) -> Dish                              with those behind its lines: of a vague weight or of none
     told(was, now) -> Dish                                `now` with the steps of `was` as they must be cooked then
     find_avoided(lines, tags=None, allergen_list="")      findings: "contains" or "check the label"
@@ -82,6 +83,7 @@ _DOOR = {
     "analyze": "sheet.analysis",
     "examine": "sheet.examine",
     "unlisted": "reading.unlisted",
+    "read_method": "reading.method",
     "whole_dish": "reading.unlisted",
     "told": "swaps.method",
     "find_avoided": "limits.avoid",

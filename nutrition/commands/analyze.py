@@ -14,6 +14,7 @@ from nutrition.limits.eater import Eater
 from nutrition.limits.plans import plan_label
 from nutrition.limits.tallies import neutral
 from nutrition.notes import note
+from nutrition.reading.method import read_method
 from nutrition.sheet.claims import Claim
 from nutrition.sheet.counting import Count, count
 from nutrition.sheet.doubts import Doubt
@@ -63,6 +64,28 @@ def doubt_json(doubt: Doubt, dish: Dish) -> dict:
     }
 
 
+def method_json(dish: Dish) -> dict:
+    """What is done with the lines, numbered from 1 as everywhere on the command line."""
+    method = read_method(dish)
+    return {
+        "steps": [
+            {
+                "uses": [{"line": use.line + 1, "how": use.how, "share": use.share} for use in step.uses],
+                "adds": [{"words": each.words, "tags": list(each.tags)} for each in step.adds],
+                "operations": list(step.operations),
+                "heats": step.heats,
+                "seconds": [list(each) for each in step.seconds],
+                "oven_c": step.oven_c,
+                "inside_c": step.inside_c,
+            }
+            for step in method.steps
+        ],
+        "raw": [at + 1 for at in method.raw],
+        "unnamed": [at + 1 for at in method.unnamed],
+        "products": {name: [at + 1 for at in lines] for name, lines in method.products},
+    }
+
+
 def notes_of(sheet: Sheet, eater: Eater) -> list[str]:
     """What a reader must know besides the figures: conflicts, what is avoided, what was not found."""
     notes = [f"to settle: {conflict.words}" for conflict in eater.conflicts()]
@@ -97,6 +120,7 @@ def run(args: argparse.Namespace) -> None:
         "state": sheet.state,
         "findings": [finding_json(each, sheet.dish) for each in sheet.findings],
         "claims": [claim_json(claim, sheet.dish) for claim in sheet.claims],
+        "method": method_json(recipe),
         "exchanges": {key: exchange_json(counted) for key, counted in counts.items()},
         "notes": [*recipe.notes, *(step_words(line) for line in added), *notes_of(sheet, eater)],
     }
