@@ -6,11 +6,11 @@ from dataclasses import dataclass, replace
 from bench.sight import Gauge
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
-from nutrition.dish.naming import name_first, name_of
+from nutrition.dish.naming import name_first
 from nutrition.food.measures import household_measure
 from nutrition.food.table import foods
 from nutrition.limits.gates import Gate
-from nutrition.reading.steps import CookStep, Course, course_of
+from nutrition.reading.course import CookStep, Course, course_of
 from nutrition.reading.unlisted import whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.examine import Sheet, examine
@@ -192,7 +192,7 @@ class Stove:
 def course_of_cook(cook: Cook) -> Course:
     """The steps of a cook, with what each takes in hand."""
     plan = whole_dish(cook.plan)
-    return course_of(plan.steps, plan.lines, [name_of(line) for line in plan.lines])
+    return course_of(plan.steps, plan.lines)
 
 
 def _steps_of(course: Course, line: int) -> tuple[int, ...]:

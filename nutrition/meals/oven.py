@@ -13,7 +13,8 @@ from dataclasses import dataclass, replace
 from nutrition.dish.dish import Dish
 from nutrition.meals.table import Served
 from nutrition.notes import Note, note
-from nutrition.reading.steps import CookStep, Oven, course_of
+from nutrition.reading.course import CookStep, course_of
+from nutrition.reading.steps import Oven
 from nutrition.reading.steps import oven as setting_of
 from nutrition.tables import read_table
 

@@ -17,7 +17,7 @@ from nutrition.limits.avoid import Finding
 from nutrition.limits.gates import TOLERANCE
 from nutrition.meals.table import Place, Served, Table
 from nutrition.notes import Note, note
-from nutrition.reading.steps import Course, course_of
+from nutrition.reading.course import Course, course_of
 from nutrition.sheet.verdicts import SHUT, THROUGH
 from nutrition.tables import pattern
 

@@ -12,6 +12,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from nutrition.dish.dish import Dish
+from nutrition.dish.line import Line
 from nutrition.dish.method import Added, Method, Step, Use
 from nutrition.dish.naming import description_of
 from nutrition.food.names import normalized
@@ -85,6 +86,9 @@ class _Reading:
     seen: frozenset[int] = frozenset()
     gone: frozenset[int] = frozenset()
     is_aside: bool = False
+    parts: dict[str, frozenset[int]] = field(default_factory=dict)
+    part: str = ""
+    allowed: frozenset[int] = frozenset()
     before: frozenset[int] = frozenset()
 
 
@@ -106,10 +110,14 @@ def read_method(dish: Dish) -> Method:
     >>> [[use.line for use in step.uses] for step in method.steps], [each.words for each in method.steps[2].adds]
     ([[0, 1], [0, 1, 2], [0, 1, 2]], ['rice'])
     """
-    own = tuple(line for line in dish.lines if not line.step)
-    steps, lines = tuple(dish.steps), tuple(map(called, own))
+    return method_of(tuple(dish.steps), tuple(line for line in dish.lines if not line.step))
+
+
+def method_of(steps: tuple[str, ...], own: tuple[Line, ...]) -> Method:
+    """As `read_method`, of steps and the lines they speak of."""
+    lines = tuple(map(called, own))
     cooked = frozenset(at for at, line in enumerate(own) if _counts_neither(description_of(line), line.text))
-    return _method(steps, lines, cooked, unlisted(steps, own))
+    return _method(steps, lines, tuple(line.heading for line in own), cooked, unlisted(steps, own))
 
 
 @functools.lru_cache(maxsize=8_192)
@@ -120,10 +128,15 @@ def _counts_neither(description: str, text: str) -> bool:
 
 @functools.lru_cache(maxsize=1_024)
 def _method(
-    steps: tuple[str, ...], lines: tuple[Called, ...], cooked: frozenset[int], additions: tuple[Unlisted, ...]
+    steps: tuple[str, ...],
+    lines: tuple[Called, ...],
+    headings: tuple[str, ...],
+    cooked: frozenset[int],
+    additions: tuple[Unlisted, ...],
 ) -> Method:
     """By what the lines are called: other amounts change nothing of it."""
-    state = _Reading(lines)
+    state = _Reading(lines, parts=_parts(headings))
+    of_part, of_none = _lines_by_part(steps, headings)
     read, taken_in_hand = [], []
     added: dict[int, list[Added]] = {}
     for each in additions:
@@ -132,6 +145,10 @@ def _method(
         how: dict[int, str] = {}
         shares: dict[int, str] = {}
         hot = False
+        part = next((each for each in of_part if text.startswith(f"{each}: ")), "")
+        if part != state.part:
+            state.part, state.pot, state.last = part, frozenset(), frozenset()
+        state.allowed = of_part[part] if part else of_none
         for plain, words in _clauses(text):
             taken = _clause(plain, words, state)
             taken_in_hand.append(taken)
@@ -151,12 +168,34 @@ def _method(
     return Method(tuple(read), raw, unnamed, products)
 
 
+def _parts(headings: Sequence[str]) -> dict[str, frozenset[int]]:
+    """What steps may call the lines under a heading: "the sauce" of those under "For the yogurt sauce"."""
+    found: dict[str, frozenset[int]] = {}
+    for at, heading in enumerate(headings):
+        words = normalized(heading.split(": ")[0]).split()
+        if words and words[-1] not in ("serve", "serving", "garnish", "finish"):
+            found[words[-1]] = found.get(words[-1], frozenset()) | {at}
+    return found
+
+
+def _lines_by_part(steps: Sequence[str], headings: Sequence[str]) -> tuple[dict[str, frozenset[int]], frozenset[int]]:
+    """Part with steps of its own ("Sauce: simmer it") -> its lines, which stand in no other; and the lines of all other steps."""
+    tops = [heading.split(": ")[0] for heading in headings]
+    own = {top for top in tops if top and any(step.startswith(f"{top}: ") for step in steps)}
+    of_part = {top: frozenset(at for at, each in enumerate(tops) if each == top) for top in own}
+    return of_part, frozenset(at for at, each in enumerate(tops) if each not in own)
+
+
 @functools.cache
 def _between() -> re.Pattern[str]:
     """Where one thing to do ends and the next begins: a comma or "and" before another verb."""
     verbs = "|".join(words_of("verb"))
     no_verb = r"(?!brown (?:sauce|sugar|rice|bread|butter|flour))"
     return re.compile(rf"(?:,\s*(?:and |but |then )?|\s+and (?:then )?){no_verb}(?=(?:{verbs})\b)", re.I)
+
+
+#: "Boiled without salt" takes no salt.
+_NONE_OF = re.compile(r"\b(?:without|no|other than|instead of)\s+(?:any |the |more )?[a-z]+")
 
 
 @functools.lru_cache(maxsize=4_096)
@@ -166,7 +205,7 @@ def _clauses(step: str) -> tuple[tuple[str, tuple[str, ...]], ...]:
     for sentence in _SENTENCES.split(step[:_MOST]):
         for clause in _between().split(sentence):
             if clause.strip():
-                plain = without_accents(clause.strip().lower().replace("’", "'"))
+                plain = _NONE_OF.sub(" ", without_accents(clause.strip().lower().replace("’", "'")))
                 found.append((plain, tuple(normalized(plain).split())))
     return tuple(found)
 
@@ -177,6 +216,11 @@ def _clause(plain: str, words: Sequence[str], state: _Reading) -> _Taken:
     how, shares = _named(words, plain, adding, state)
     if re.search(r"\b(?:soak|rinse|purge)|\bplenty of\b|\bcold water\b", plain):
         how = {line: way for line, way in how.items() if "water" not in state.lines[line].heads}
+    for word in words:
+        if waits := state.parts.get(word, frozenset()) - state.seen:
+            how |= dict.fromkeys(waits - how.keys(), GROUP)
+            state.products[word] = state.parts[word]
+    how = {line: way for line, way in how.items() if line in state.allowed}
     named = frozenset(how)
     finishing = _begins(plain, "finishing")
     through = _through(words, plain, named, adding, finishing, state)
@@ -321,6 +365,7 @@ def _meant_at(words: Sequence[str], at: int, adding: bool, state: _Reading) -> t
 
 def _likelier(lines: tuple[int, ...], adding: bool, state: _Reading) -> tuple[int, ...]:
     """Of several lines a word may mean: what is added was not there before; what is worked on was, where any of it was."""
+    lines = tuple(at for at in lines if at in state.allowed) or lines
     seen = tuple(at for at in lines if at in state.seen and at not in state.gone)
     waits = tuple(at for at in lines if at not in state.seen)
     return (waits or seen or lines) if adding else (seen or lines)
@@ -397,7 +442,7 @@ def _through(
         not named and not found and _has(plain, "going_on")
     ):
         found |= state.pot
-    return found - state.gone
+    return (found - state.gone) & state.allowed
 
 
 _SUBORDINATE = re.compile(r"\b(?:until|till|so that|when|as|before|while|that|what|where|if)\b.*")

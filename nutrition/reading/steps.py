@@ -1,19 +1,11 @@
-"""Steps as somebody stands at the stove with them: what goes in, how long, how hot.
-
-Read from the words of each step; nothing is guessed that the words do not say. What a step leaves open (a line no
-step names) is listed, so that nothing is forgotten on the counter.
-"""
+"""The times and the heat a step names, as clocks and dials read them. Nothing is guessed that the words do not say."""
 
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nutrition.dish.line import Line
-from nutrition.food.table import foods
 from nutrition.food.units import celsius, fahrenheit, kitchen_number, oven_celsius, oven_fahrenheit
-from nutrition.reading.lines import parse
-from nutrition.reading.mentions import MADE_OF
 
 #: Fan ovens are set this much lower; gas marks as on British cookers (common practice).
 GAS_MARKS = {
@@ -68,44 +60,6 @@ class Oven:
     def words(self) -> str:
         gas = f", gas {self.gas}" if self.gas else ""
         return f"{self.c} °C, fan {self.fan_c} °C, {self.f} °F{gas}"
-
-
-@dataclass(frozen=True, slots=True)
-class Use:
-    """A line that a step takes in hand. `is_first`: here its amount is weighed out; later steps only name it again."""
-
-    line: int
-    is_first: bool
-    steps: tuple[int, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class CookStep:
-    """One step, numbered from 1."""
-
-    number: int
-    text: str
-    uses: tuple[Use, ...]
-    waits: tuple[Wait, ...]
-    oven: Oven | None
-    inside_c: int | None
-
-    @property
-    def inside_words(self) -> str:
-        return "" if self.inside_c is None else f"{self.inside_c} °C / {round(fahrenheit(self.inside_c))} °F inside"
-
-
-@dataclass(frozen=True, slots=True)
-class Course:
-    """All the steps, and the lines no step names: they are laid out before the first."""
-
-    steps: tuple[CookStep, ...]
-    unnamed: tuple[int, ...]
-
-    @property
-    def minutes(self) -> int:
-        """Time the steps name, one after another, to the last look."""
-        return round(sum(wait.most_seconds for step in self.steps for wait in step.waits) / 60)
 
 
 def duration(seconds: float) -> str:
@@ -261,158 +215,3 @@ def heat_of(text: str) -> tuple[Oven | None, int | None]:
         elif 50 <= c <= 300 and not (is_fan and setting):
             setting = setting or oven(c + 20 if is_fan else c)
     return setting, inside
-
-
-_PLAIN = re.compile(r"[a-zà-ÿ]{3,}")
-_STOP = frozenset(
-    [
-        "fresh",
-        "dried",
-        "ground",
-        "large",
-        "small",
-        "medium",
-        "chopped",
-        "sliced",
-        "diced",
-        "grated",
-        "canned",
-        "tin",
-        "can",
-        "low",
-        "sodium",
-        "unsalted",
-        "salted",
-        "white",
-        "black",
-        "red",
-        "green",
-        "whole",
-        "plain",
-        "skinless",
-        "boneless",
-        "lean",
-        "free",
-        "added",
-        "powder",
-        "made",
-        "instead",
-        "bought",
-        "and",
-        "with",
-        "for",
-        "the",
-        "hot",
-        "cold",
-    ]
-)
-
-
-_NONE_OF = re.compile(r"\b(?:without|no|unsalted|other than|instead of)\s+(?:any |the |more )?[a-z]+", re.I)
-#: A word for several lines at once -> what the food's category and description say of them.
-_GROUPS = (
-    ("spice", re.compile(r"^Spices and Herbs: Spices|: Spices, ")),
-    ("herb", re.compile(r"parsley|basil|coriander|cilantro|dill|thyme|mint|rosemary|chives|oregano|sage", re.I)),
-    ("fish", re.compile(r"^Finfish|: Fish, (?!.*(sauce|stock|broth))")),
-    ("shellfish", re.compile(r": (Crustaceans|Mollusks)")),
-    ("season", re.compile(r": (Salt|Spices, pepper, (black|white))", re.I)),
-    ("vegetable", re.compile(r"^Vegetables and Vegetable Products: (?!.*(sauce|paste|canned|dried))")),
-)
-
-
-def _singular(word: str) -> str:
-    for ending, stem in (("ies", "y"), ("oes", "o"), ("ves", "f"), ("s", "")):
-        if word.endswith(ending) and len(word) > len(ending) + 2 and not word.endswith("ss"):
-            return word.removesuffix(ending) + stem
-    return word
-
-
-def names_of(line: Line, name: str = "") -> tuple[str, ...]:
-    """Words a step may call a line by, the most exact first. `name`: what a cook calls its food now."""
-    parsed = parse(line.text)
-    found: dict[str, None] = {}
-    for text in (name.lower(), *(each.lower() for each in parsed.names[:1])):
-        words = [_singular(word) for word in _PLAIN.findall(text)]
-        kept = [word for word in words if word not in _STOP]
-        if len(kept) > 1:
-            found[" ".join(kept)] = None
-        # The last word names the thing ("sour cream" is cream); the first may too ("chicken thighs").
-        found.update(dict.fromkeys(kept[-1:] + ([] if kept[-1:] and kept[-1] in MADE_OF else kept[:1])))
-    return tuple(found)
-
-
-def _mentions(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str]) -> list[list[int]]:
-    """For every line the steps (from 0) that name it; a word two lines share goes to the one named more exactly."""
-    plain = [" ".join(map(_singular, _PLAIN.findall(_NONE_OF.sub("", text.lower())))) for text in texts]
-    words = [names_of(line, name) for line, name in zip(lines, names, strict=True)]
-    by_part = _steps_by_part(texts, {_top(line) for line in lines})
-    found = []
-    for position, own in enumerate(words):
-        hits = set()
-        allowed = by_part[_top(lines[position])]
-        for word in own:
-            # Another line that holds the word and is named in full here means that one ("chicken stock").
-            longer = {
-                w for at, own_ in enumerate(words) if at != position for w in own_ if word in w.split() and w != word
-            }
-            for step, text in enumerate(plain):
-                if step not in allowed or not re.search(rf"\b{re.escape(word)}\b", text):
-                    continue
-                rest = text
-                for other in longer:
-                    rest = rest.replace(other, "")
-                if re.search(rf"\b{re.escape(word)}\b", rest) or word == own[0]:
-                    hits.add(step)
-        here = [text if step in allowed else "" for step, text in enumerate(plain)]
-        found.append(sorted(hits or _with_its_part(lines[position], here) or _in_a_group(lines[position], here)))
-    return found
-
-
-def _with_its_part(line: Line, plain: Sequence[str]) -> set[int]:
-    """The first step that names what a line is part of: "mix the sauce" takes the lines under "For the yogurt
-    sauce"."""
-    words = [_singular(word) for word in _PLAIN.findall(re.sub(r"^for (the |an? )?", "", line.heading.lower()))]
-    if not words or words[-1] in ("serve", "serving", "garnish", "finish"):
-        return set()
-    return set([step for step, text in enumerate(plain) if re.search(rf"\b{re.escape(words[-1])}\b", text)][:1])
-
-
-def _steps_by_part(texts: Sequence[str], parts: set[str]) -> dict[str, frozenset[int]]:
-    """Part -> the steps its lines may stand in. A part with steps of its own ("Sauce: simmer it") keeps to them, and
-    nobody else's lines stand there.
-    """
-    own = {
-        part: frozenset(n for n, text in enumerate(texts) if part and text.startswith(f"{part}: ")) for part in parts
-    }
-    taken = frozenset().union(*own.values())
-    return {part: steps or frozenset(range(len(texts))) - taken for part, steps in own.items()}
-
-
-def _top(line: Line) -> str:
-    """The part a line is of, however deep it lies in it."""
-    return line.heading.split(": ")[0]
-
-
-def _in_a_group(line: Line, plain: Sequence[str]) -> set[int]:
-    """The first step that names a line only together with others: "stir in the spices"."""
-    if not line.food_id:
-        return set()
-    food = foods().by_id(line.food_id)
-    text = f"{food.category}: {food.description}"
-    words = [word for word, of_food in _GROUPS if of_food.search(text)]
-    return set([step for step, words_ in enumerate(plain) if any(re.search(rf"\b{w}", words_) for w in words)][:1])
-
-
-def course_of(texts: Sequence[str], lines: Sequence[Line], names: Sequence[str] = ()) -> Course:
-    """The steps with what each takes in hand. `names`: what a cook calls each line's food now, in the lines' order."""
-    hits = _mentions(texts, lines, names or [""] * len(lines))
-    steps = []
-    for number, text in enumerate(texts):
-        uses = tuple(
-            Use(position, mine[0] == number, tuple(step + 1 for step in mine))
-            for position, mine in enumerate(hits)
-            if number in mine
-        )
-        setting, inside = heat_of(text)
-        steps.append(CookStep(number + 1, text, uses, waits_of(text), setting, inside))
-    return Course(tuple(steps), tuple(position for position, mine in enumerate(hits) if not mine))

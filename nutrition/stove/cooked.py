@@ -19,8 +19,8 @@ from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Floats, foods
 from nutrition.limits.gates import Gate
 from nutrition.notes import Note, Problem, note
+from nutrition.reading.course import Course, course_of
 from nutrition.reading.edits import with_food
-from nutrition.reading.steps import Course, course_of
 from nutrition.reading.unlisted import whole_dish, without
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict

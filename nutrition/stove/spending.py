@@ -17,7 +17,7 @@ from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
 from nutrition.limits.gates import Gate
 from nutrition.notes import Note, note
-from nutrition.reading.steps import Course
+from nutrition.reading.course import Course
 from nutrition.reading.unlisted import whole_dish, without
 from nutrition.sheet.analysis import analyze
 from nutrition.tables import pattern
@@ -175,7 +175,7 @@ def divide(grams: float, course: Course, lines: Sequence[int] = (), *, at_once: 
 
     Early is the first step that names one of `lines`, else the first; cooking is the longest wait after it.
 
-    >>> from nutrition.reading.steps import course_of
+    >>> from nutrition.reading.course import course_of
     >>> divide(4.0, course_of(["Soften.", "Simmer for 20 minutes.", "Serve."], []))
     {1: 1.0, 2: 2.2, 3: 0.8}
     """

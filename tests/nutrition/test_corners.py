@@ -20,8 +20,8 @@ from nutrition.meals.library import guest_of_day
 from nutrition.meals.portions import Portion
 from nutrition.meals.splitting import splits
 from nutrition.meals.table import Seat, Served, lay
+from nutrition.reading.course import course_of
 from nutrition.reading.recipe import read_line
-from nutrition.reading.steps import course_of
 from nutrition.sheet.analysis import analyze_weighed, weighed
 from nutrition.sheet.cautions import cautions_for
 from nutrition.sheet.examine import examine

@@ -8,10 +8,10 @@ from unittest import TestCase
 from django.test import tag
 
 from nutrition.notes import Problem
+from nutrition.reading.course import course_of
 from nutrition.reading.found import MOST_FILE, MOST_TEXT
 from nutrition.reading.page import from_any, from_bytes
 from nutrition.reading.recipe import read_as_found, read_line
-from nutrition.reading.steps import course_of
 from tests import sampled
 
 _TOP = "Soup\nServes 2\n1 onion\n"

@@ -14,7 +14,6 @@ from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.grams import Grams
 from nutrition.dish.naming import description_of
 from nutrition.dish.parts import expand, loop, read_amount, shares, stamp
-from nutrition.food.names import cook_name
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
 from nutrition.giving.ceilings import ceilings, most_behind, step_above
@@ -22,9 +21,9 @@ from nutrition.giving.packs import Size, packs_for
 from nutrition.giving.shopping import AISLES, Wanted, aisle_of, shopping
 from nutrition.limits.gates import Target, gates_for
 from nutrition.notes import NOTHING, Problem
+from nutrition.reading.course import course_of
 from nutrition.reading.page import from_text
 from nutrition.reading.recipe import read_line, read_recipe
-from nutrition.reading.steps import course_of
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, SHUT, judge
 from nutrition.stove.cooked import Tap, as_cooked, checked, differences, effort_of, limits_mark
@@ -54,7 +53,7 @@ def gates(**most):
 class Steps(SimpleTestCase):
     def course(self, name):
         recipe = dish(name)
-        return recipe, course_of(recipe.steps, recipe.lines, [cook_name(line.food_id) for line in recipe.lines])
+        return recipe, course_of(recipe.steps, recipe.lines)
 
     def uses(self, name, number):
         recipe, course = self.course(name)
