@@ -86,11 +86,12 @@ def _unlisted(steps: tuple[str, ...], lines: tuple[Called, ...], headings: froze
 
 @dataclass(frozen=True, slots=True)
 class _Mention:
-    """Words that may name a food. `is_definite`: of what was there before; `is_made`: what the lines are or were made into; `is_name`: a
-    cook's name, else a word for an allergen."""
+    """Words that may name a food. `is_definite`: of what was there before; `is_bare`: one word without a little word before it; `is_made`:
+    what the lines are or were made into; `is_name`: a cook's name, else a word for an allergen."""
 
     tokens: tuple[str, ...]
     is_definite: bool
+    is_bare: bool
     is_made: bool
     is_name: bool
 
@@ -169,18 +170,20 @@ def _mentions(text: str) -> Iterator[_Mention]:
 def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool) -> _Mention:
     before = tokens[max(at - _NEAR, 0) : at]
     is_made = not (words_of("making").keys() | words_of("definite").keys()).isdisjoint(before)
-    return _Mention(tuple(named), _is_definite(before, named), is_made, is_name)
+    definite = _is_definite(before)
+    return _Mention(tuple(named), bool(definite), definite is None and len(named) == 1, is_made, is_name)
 
 
-def _is_definite(before: Sequence[str], named: Sequence[str]) -> bool:
-    """Whether the words before speak of what was there before: "the milk"; and one word that stands bare, as cooks note it
-    ("divide noodles, chicken and sprouts"), where a splash of it or something in it would be more of it."""
+def _is_definite(before: Sequence[str]) -> bool | None:
+    """Whether the words before speak of what was there before ("the milk") or of more ("a splash of"); None where none tells."""
     for word in reversed(before):
+        if word in ("and", "or", "plus"):
+            return None  # "the other berries and milk": what the one is does not tell of the other
         if word in words_of("definite"):
             return True
         if word in words_of("indefinite") or word.isdigit():
             return False
-    return len(named) == 1
+    return None
 
 
 def _is_food(tokens: Sequence[str]) -> bool:
@@ -197,7 +200,9 @@ def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], 
         return False  # "the roux", "a meringue": what the lines make, and hold
     if core[-1] in words_of("made_of_lines") and mention.is_made and tags <= held:
         return False
-    return not is_meant(mention.tokens, mention.is_definite, lines)
+    # As cooks note it ("divide noodles, chicken and sprouts") a bare word means what is listed, unless it names an allergen no line holds.
+    is_definite = mention.is_definite or (mention.is_bare and tags <= held)
+    return not is_meant(mention.tokens, is_definite, lines)
 
 
 def _tags_of(name: str) -> set[str]:

@@ -64,14 +64,14 @@ class Read(SimpleTestCase):
                     self.assertGreaterEqual(round(counted.f1, 3), least[name])
 
     def test_additions_with_an_allergen(self):
-        """22 of the 25 additions that hold a listed allergen are found today, in the step that adds them."""
+        """23 of the 25 additions that hold a listed allergen are found today, in the step that adds them."""
         found = wanted = 0
         for dish in gold():
             for step, own in zip(read_method(dish.dish).steps, dish.steps, strict=True):
                 for words, tags in own.adds:
                     wanted += bool(tags)
                     found += bool(tags) and same_food(normalized(words), added(step)) is not None
-        self.assertEqual((found, wanted), (22, 25))
+        self.assertEqual((found, wanted), (23, 25))
 
 
 class TheGold(SimpleTestCase):
