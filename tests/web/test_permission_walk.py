@@ -400,6 +400,8 @@ class Roles(Owned):
             for name, roles in self.who_may().items():
                 if name in TAKES_AWAY or name in ("office:end_sessions", "office:join"):
                     continue
+                if who == "unlicensed practitioner" and name not in LICENSED and not IS_FULL:
+                    continue  # may what a practitioner may, but for what a license is asked for
                 answer = self.ask(name)
                 with self.subTest(name, who=who):
                     if ADDRESSES[name][0] == OPEN_TO_ALL:
