@@ -36,7 +36,8 @@ from nutrition.limits.plans import Facts, choose, targets_for  # noqa: E402
 from nutrition.limits.tallies import Tally  # noqa: E402
 from nutrition.reading import lines  # noqa: E402
 from nutrition.reading.matching import matcher  # noqa: E402
-from nutrition.reading.recipe import read_line  # noqa: E402
+from nutrition.reading.method import read_method  # noqa: E402
+from nutrition.reading.recipe import read_line, read_recipe  # noqa: E402
 from nutrition.sheet.analysis import Weighed, analyze_many, analyze_weighed, weighed  # noqa: E402
 from nutrition.sheet.examine import examine  # noqa: E402
 from nutrition.sheet.verdicts import fit_many, judge  # noqa: E402
@@ -46,6 +47,7 @@ TARGETS = [
     Target("protein_g", 15, 30, "serving"),
     Target("potassium_mg", maximum=900),
 ]
+STEW = (ROOT / "demo" / "recipes" / "fish-stew.txt").read_bytes()
 MANY, PROCESSES, TURNS = 10_000, 5, 20
 
 
@@ -178,6 +180,20 @@ def reading():
     say("20-line paste parsed, matched and weighed, warm (p95)", 1000 * percentile(runs, 95), "ms", most=400)
 
 
+def method():
+    """Ten steps, as words nobody has read yet; and again with other amounts, as at every edit."""
+    dish = read_recipe(STEW, 8)
+    steps = (dish.steps * 10)[:10]
+    read_method(replace(dish, steps=steps))
+    new = [replace(dish, steps=tuple(f"{step}{' ' * turn}" for step in steps)) for turn in range(1, TURNS + 1)]
+    other = [dish.with_lines(line.scaled(1 + turn / 9) for line in dish.lines) for turn in range(1, TURNS + 1)]
+    for what, dishes in (("ten steps read", new), ("  the same with other amounts", other)):
+        started = time.process_time()
+        for each in dishes:
+            read_method(each)
+        say(what, 1000 * (time.process_time() - started) / TURNS, "ms of CPU", most=5, digits=1)
+
+
 def search():
     words = [
         "oat",
@@ -208,6 +224,7 @@ def main():
     analysis(rng)
     batch(rng)
     reading()
+    method()
     search()
     return goals.end()
 

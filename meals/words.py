@@ -55,16 +55,14 @@ def by_day(result: Kept, monday: date) -> tuple[list[tuple[date, LaidMeals, list
     what is left open, in words."""
     are_several = len({each["person"] for each in result["choices"]}) > 1
     days = []
-    for number in range(7):
+    for number in sorted({each["day"] for each in result["choices"]}):
         chosen = [each for each in result["choices"] if each["day"] == number]
         meals = [
             (meal, _dishes_of([each for each in chosen if each["meal"] == meal], are_several)) for meal in MEAL_SHARES
         ]
-        if chosen:
-            laid = [(meal, dishes) for meal, dishes in meals if dishes]
-            # Plans found before the energy was kept with them have none.
-            fed = [_fed_words(each, are_several) for each in result.get("fed", ()) if each["day"] == number]
-            days.append((monday + timedelta(days=number), laid, fed))
+        # Plans found before the energy was kept with them have none.
+        fed = [_fed_words(each, are_several) for each in result.get("fed", ()) if each["day"] == number]
+        days.append((monday + timedelta(days=number), [(meal, dishes) for meal, dishes in meals if dishes], fed))
     return days, [_stuck_words(each, monday) for each in result["stuck"]]
 
 

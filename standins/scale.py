@@ -5,7 +5,7 @@
 It prints the port it listens on: the one asked for, or the next free one, so that two copies never share a scale.
 Ten times a second, to everyone who listens, one line: "steady 212.4 g" or "moving 198.0 g"; "over 5000 g" past its
 capacity. It takes lines too: "tare", and, since no hand can reach it, "load 212.4", "add 30" and "empty".
-It settles over about half a second, wavers by a tenth of a gram while it does, and creeps by 0.05 g a minute.
+It settles over about a second, the heavier the longer, and calls nothing steady before; it wavers by a tenth of a gram meanwhile, and creeps by 0.05 g a minute.
 """
 
 import argparse
@@ -56,7 +56,7 @@ class Plate:
         if weight > CAPACITY_G:
             return f"over {CAPACITY_G:.0f} g"
         shown = weight - self.tare_g + DRIFT_G_PER_S * (self.clock() - self.zeroed_at)
-        is_steady = since >= STEADY_AFTER_S
+        is_steady = since >= STEADY_AFTER_S and abs(self.load - weight) < STEP_G / 2
         if not is_steady:
             shown += self.noise()
         return f"{'steady' if is_steady else 'moving'} {round(shown / STEP_G) * STEP_G + 0.0:.1f} g"

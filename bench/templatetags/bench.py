@@ -2,7 +2,9 @@
 
 from django import template
 from django.urls import reverse
+from django.utils.formats import date_format
 from django.utils.html import format_html, format_html_join
+from django.utils.timezone import localtime
 
 from nutrition.dish.naming import called, name_first
 from nutrition.food.tags import CHECK, TAGS
@@ -30,14 +32,18 @@ def edit_fields(context, act, key=""):
 @drawn("bench/_finding.html", library=register)
 def finding_words(finding, lines, owners=()):
     """Where a tag was found, and whose rule keeps it out; the same words are drawn once."""
-    hits = finding.hits if finding else ()
-    said = ((hit, hit.look_for if hit.verdict == CHECK else "") for _, hit in hits)
     return {
         "owners": tuple((plan_label(plan), str(avoid.why), str(avoid.source)) for plan, avoid in owners),
         "is_found": bool(finding),
         "hits": tuple(
-            (called(lines[position]), hit.word, hit.where, look_for, str(hit.source))
-            for (position, _), (hit, look_for) in zip(hits, said, strict=True)
+            (
+                called(lines[position]),
+                hit.word,
+                hit.where,
+                hit.look_for if hit.verdict == CHECK else "",
+                str(hit.source),
+            )
+            for position, hit in (finding.hits if finding else ())
         ),
         "also_check": tuple(called(lines[position]) for position in finding.also_check) if finding else (),
     }
@@ -110,11 +116,8 @@ def offer_row(context, offer, number, lesson=None):
 
 @drawn("bench/_offer_words.html", library=register)
 def _offer_words(offer, number, lesson):
-    given_up = (
-        [f"Given up in {lesson.attempt.bench.recipe}, {lesson.decided_at:%b} {lesson.decided_at.day}: {lesson.reason}"]
-        if lesson
-        else []
-    )
+    on = date_format(localtime(lesson.decided_at), "M j") if lesson else ""
+    given_up = [f"Given up in {lesson.attempt.bench.recipe}, {on}: {lesson.reason}"] if lesson else []
     household = [offer.household] if offer.household and offer.kind == "swap" else []
     return {
         "number": number,

@@ -39,7 +39,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Method:
-    """All steps. `raw`: positions of lines of which a part meets no heat; `unnamed`: that no step takes in hand; `products`: what the lines
+    """All steps. `raw`: positions of lines of which a part is read to meet no heat: a reading, no finding, and none to tell anybody by (what
+    is said of raw eggs, fish and meat is sheet/uncooked's to say); `unnamed`: that no step takes in hand; `products`: what the lines
     were made into, with the lines inside, as (name, positions)."""
 
     steps: tuple[Step, ...]

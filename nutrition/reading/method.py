@@ -76,8 +76,9 @@ _IN_THE_HEAT = re.compile(r"\bbefore the end\b|\bfor the last\b")
 
 @dataclass(slots=True)
 class _Reading:
-    """What is known before a sentence. `pot`: what is being worked on; `last`: what the sentence before took in hand; `products`: name ->
-    lines; `seen`: lines any step has taken in hand; `gone`: what is in the dish no more."""
+    """What is known before a clause. `pot`: what is being worked on, `before`: what was until something else was begun; `last`: what the
+    clause before took in hand, `is_aside`: beside the pot; `products`: name -> lines; `seen`: lines any step has taken in hand; `gone`: what is
+    in the dish no more; `parts`: word of a heading -> its lines; `part`: whose own step this is; `allowed`: the lines that may stand in it."""
 
     lines: Sequence[Called]
     pot: frozenset[int] = frozenset()
@@ -427,14 +428,11 @@ def _through(
     is_named = bool(found)
     if finishing or _begins(plain, "starting"):
         # "Serve it with rice" takes it in hand; "serve with rice" takes what it names.
-        is_it = re.match(r"\w+ (?:it|them)\b", plain)
-        return (found | (state.last or state.pot) if is_it else found) - state.gone
-    spoken = _SUBORDINATE.sub(" ", plain)
-    if re.search(r"\b(?:it|them|these|both|this)\b", spoken):
-        found |= state.last or state.pot
-        if adding and not is_named:
-            found |= state.pot
-        return found - state.gone
+        found |= (state.last or state.pot) if re.match(r"\w+ (?:it|them)\b", plain) else frozenset()
+        return (found - state.gone) & state.allowed
+    if re.search(r"\b(?:it|them|these|both|this)\b", _SUBORDINATE.sub(" ", plain)):
+        found |= (state.last or state.pot) | (state.pot if adding and not is_named else frozenset())
+        return (found - state.gone) & state.allowed
     is_fat = bool(named) and all(_FAT.search(state.lines[at].kind) for at in named)
     if adding and not is_named:
         found |= state.last if state.is_aside else state.pot
@@ -454,9 +452,10 @@ def _product(word: str, state: _Reading) -> frozenset[int]:
         return state.products[word]
     if state.before and word not in words_of("main"):
         return state.before
+    first = frozenset(range(len(state.lines))[:1])
     if word in words_of("main") and not state.pot:
-        return _main(state) or frozenset([0])
-    return state.pot or state.seen or _main(state) or frozenset([0] if state.lines else [])
+        return _main(state) or first
+    return state.pot or state.seen or _main(state) or first
 
 
 def _main(state: _Reading) -> frozenset[int]:
@@ -512,13 +511,13 @@ def _remember(
             elif adding:
                 state.products[word] = (there | named) - state.gone
     if re.search(r"\b(?:discard|throw|thrown|pour\w* (?:the )?(?:\w+ )?away|can go)\b", plain):
-        out = _discarded(words, plain, named, state)
+        out = _discarded(plain, state)
         state.gone |= out
         state.pot -= out
         state.last -= out
 
 
-def _discarded(words: Sequence[str], plain: str, named: frozenset[int], state: _Reading) -> frozenset[int]:
+def _discarded(plain: str, state: _Reading) -> frozenset[int]:
     """What a sentence throws away: what it names after the verb, or the product it names there."""
     after = re.split(r"\b(?:discard(?:ing|ed)?|throw(?:n|ing)?|pour\w*)\b", plain, maxsplit=1)[-1]
     tail = tuple(normalized(after).split())
@@ -526,9 +525,7 @@ def _discarded(words: Sequence[str], plain: str, named: frozenset[int], state: _
     found = frozenset(how)
     for word in tail:
         if word in ("marinade", "brine") and word in state.products:
-            found |= frozenset(
-                at for at in state.products[word] if not pattern("main_kind").search(state.lines[at].kind)
-            )
+            found |= state.products[word] - _main(state)
     return found if len(found) < len(state.lines) else frozenset()
 
 

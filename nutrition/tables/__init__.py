@@ -53,23 +53,18 @@ class Row(dict[str, str]):
             return empty
         return self.as_(column, int, "a whole number")
 
-    def numbers(self, column: str, between: str | None = None) -> tuple[float, ...]:
+    def numbers(self, column: str) -> tuple[float, ...]:
         """Numbers beside one another."""
-        return self.as_(column, lambda cell: tuple(map(float, cell.split(between))), "numbers")
+        return self.as_(column, lambda cell: tuple(map(float, cell.split())), "numbers")
 
-    def pairs(self, column: str, between: str = ";") -> dict[str, str]:
-        """ "cup=227;tbsp=14": each name with what stands behind it."""
-
-        def read(cell: str) -> dict[str, str]:
-            parts = [part.split("=") for part in cell.split(between)]
-            return {name.strip(): value.strip() for name, value in parts}
-
-        return self.as_(column, read, f"name=value, with “{between}” between")
-
-    def amounts(self, column: str, between: str = ";") -> dict[str, float]:
+    def amounts(self, column: str) -> dict[str, float]:
         """ "cup=227;tbsp=14": each name with its number."""
-        read = self.pairs(column, between)
-        return self.as_(column, lambda _: {name: float(value) for name, value in read.items()}, "name=number")
+
+        def read(cell: str) -> dict[str, float]:
+            pairs = (part.split("=") for part in cell.split(";"))
+            return {name.strip(): float(value) for name, value in pairs}
+
+        return self.as_(column, read, "name=number, with “;” between")
 
     def pattern(self, column: str, flags: int = 0, around: str = "{}") -> re.Pattern[str]:
         """A regular expression. `around`: what it stands in ("(?<![a-z])(?:{})")."""

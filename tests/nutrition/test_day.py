@@ -38,6 +38,16 @@ def follower(*keys, **facts):
     )
 
 
+class AMealOfItsOwn(SimpleTestCase):
+    def test_what_a_meal_asks_for_at_least_counts_in_its_day(self):
+        """A floor of each meal: a day is no better than its breakfast; a share of the day's floor is a habit, and shuts nothing."""
+        for scope, state in (("meal", SHUT), ("day", OPEN)):
+            eater = Eater(Facts(), {}, (Target("protein_g", minimum=25, scope=scope),))
+            found = day(eater, breakfast=["100 g apple"])
+            with self.subTest(scope):
+                self.assertEqual((found.places["breakfast"].on_its_own, found.state), (state, state))
+
+
 #: USDA Healthy US-Style Dietary Pattern at 2,000 kcal: fruit 2 cups, vegetables 2½ cups, grains 6 oz-eq (half whole), dairy 3 cups, protein
 #: foods 5½ oz-eq, oils 27 g; 240 kcal of other uses left out (Dietary Guidelines for Americans 2020-2025, table A3-2).
 PATTERN = {

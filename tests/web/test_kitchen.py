@@ -505,8 +505,7 @@ class TheScale(KitchenTest):
             self.post("set_scale", act="load", grams="137.2")
             response = self.post("tap", kind="weighed", key=self.key("carrots"), token="w", **{"from": "scale"})
             self.assertEqual(response.status_code, 200)
-            # It wavers by 0.1 g, creeps, and shows tenths.
-            self.assertAlmostEqual(self.pot()[self.key("carrots")].grams, 137.2, delta=0.25)
+            self.assertAlmostEqual(self.pot()[self.key("carrots")].grams, 137.2, delta=0.15)
             shown = self.client.get(reverse("kitchen:scale", args=[self.cook.pk])).json()
             self.assertEqual(shown["state"], "steady")
             self.post("set_scale", act="tare")

@@ -43,11 +43,11 @@ def field(
 ):
     """A labeled box; `kind`: one of KINDS.
 
-    `stands`: one of STANDS; `small`: in a smaller hand; `unseen`: its label is only heard; `act`: what was typed for this act stands in it
-    again; `wrong`: what is wrong with it. `more`: id, of (of several, which), most (letters), hint, rows, needed, focus (the field to begin in), key (of the
-    keyboard, told in its label), names (a list of names to choose from), size, asks (whether its label is a question), after (a unit), sends (the words of a button beside it);
-    finds, or posts where no address may tell
-    it: an address that answers what is typed; into and when: where the answer goes, and at what.
+    `stands`: one of STANDS; `small`: in a smaller hand; `unseen`: its label is only heard; `act`: what was typed for this act stands in
+    it again; `wrong`: what is wrong with it. `more`: id, of (of several, which), most (letters), hint, rows, needed, focus (the field to
+    begin in), key (of the keyboard, told in its label), names (a list of names to choose from), size, asks (whether its label is a
+    question), after (a unit), sends (the words of a button beside it); finds, or posts where no address may tell it: an address that
+    answers what is typed; into and when: where the answer goes, and at what.
     """
     attributes = [*KINDS[kind], *_more(more), *([("autofocus", True)] if more.get("focus") == name else [])]
     if wrong:
