@@ -1,5 +1,7 @@
 """The bench: edits, undo, stale forms, tries, comparing; and the card."""
 
+import re
+
 from django.urls import reverse
 
 from bench import actions
@@ -80,6 +82,16 @@ class Edits(BenchTest):
         self.edit("serves", serves="8")
         self.assertAlmostEqual(self.sight().now.serving_grams, heavy / 2)
         self.assertEqual(self.sight().serving_changed, -50)
+
+    def test_the_words_of_an_offer_stand_apart(self):
+        """What follows the name of an offer (what it is made of, minutes, warnings) begins with a space on the page."""
+        seen = 0
+        for line in self.recipe.dish.lines:
+            page = self.client.get(self.attempt.get_absolute_url(), {"line": line.key}).content.decode()
+            for words in re.findall(r'<span class="offer-text">(.*?)<span class="fence">', page, re.S):
+                seen += words.count('<span class="small')
+                self.assertNotRegex(words, r'\S<span class="small')
+        self.assertGreater(seen, 3)
 
     def test_doubtful_line_offers_what_it_may_be(self):
         response = self.client.get(self.attempt.get_absolute_url(), {"line": self.key("4 cups chicken stock")})
