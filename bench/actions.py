@@ -21,7 +21,7 @@ from nutrition.limits.roles import guess_role
 from nutrition.notes import Problem
 from nutrition.reading.done import on_offer
 from nutrition.reading.edits import reread, with_amount, with_food
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.method import told
 from nutrition.swaps.offers import Workbench, offers_for

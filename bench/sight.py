@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from nutrition.dish.cooking import kept, methods
+from nutrition.dish.cooking import methods, share_eaten
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import BY_KEY, INDEX, MEASURED, Nutrient
@@ -16,7 +16,7 @@ from nutrition.limits.gates import Target
 from nutrition.limits.noted import Named, named_in
 from nutrition.limits.plans.common import NotLimited
 from nutrition.reading.done import on_offer
-from nutrition.reading.unlisted import open_additions, whole_dish
+from nutrition.reading.whole import open_additions, whole_dish
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.cautions import Caution
 from nutrition.sheet.doubts import Doubt
@@ -323,7 +323,8 @@ def why(sight: Sight, key: str) -> list[Brought]:
     unknown = set(sight.now.unknown_lines(key))
     for position, line in enumerate(lines):
         food = table.by_id(line.food_id) if line.food_id else None
-        share = kept(food.id, line.state)[1][column] if line.state and food else 1.0
+        eaten = share_eaten(line) if food else None
+        share = eaten[1][column] if eaten is not None else 1.0
         parts.append(
             Brought(
                 line=line,

@@ -11,7 +11,7 @@ from nutrition.food.measures import household_measure
 from nutrition.food.table import foods
 from nutrition.limits.gates import Gate
 from nutrition.reading.course import CookStep, Course, course_of
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.examine import Sheet, examine
 from nutrition.sheet.safety import Rule, safety_of

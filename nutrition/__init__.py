@@ -84,7 +84,7 @@ _DOOR = {
     "examine": "sheet.examine",
     "unlisted": "reading.unlisted",
     "read_method": "reading.method",
-    "whole_dish": "reading.unlisted",
+    "whole_dish": "reading.whole",
     "told": "swaps.method",
     "find_avoided": "limits.avoid",
     "offers": "swaps.door",

@@ -15,7 +15,7 @@ from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.reading.found import RecipeText, bounded
 from nutrition.reading.lines import clean, is_heading
 from nutrition.reading.recipe import read_as_found, read_line, words_of_food
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from pantry.models import aliases, remember
 from records.log import record
 from ui.guard import Stale, hold

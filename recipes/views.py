@@ -17,7 +17,7 @@ from nutrition.food.table import foods
 from nutrition.limits.roles import ROLES
 from nutrition.notes import Problem
 from nutrition.reading.edits import foods_to_choose
-from nutrition.reading.unlisted import open_additions, whole_dish
+from nutrition.reading.whole import open_additions, whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.as_food import printed_of
 from nutrition.sheet.doubts import weight_of_doubts

@@ -7,6 +7,7 @@ from nutrition.commands.answers import finding_json, finite, gate_json, line_jso
 from nutrition.commands.asked import eater_of, read
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
+from nutrition.dish.method import Leaves
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import ALLERGENS, CONTAINS
@@ -73,6 +74,8 @@ def method_json(dish: Dish) -> dict:
                 "uses": [{"line": use.line + 1, "how": use.how, "share": use.share} for use in step.uses],
                 "adds": [{"words": each.words, "tags": list(each.tags)} for each in step.adds],
                 "operations": list(step.operations),
+                "leaves": [left_json(left) for left in step.leaves],
+                "appliance": step.appliance,
                 "heats": step.heats,
                 "seconds": [list(each) for each in step.seconds],
                 "oven_c": step.oven_c,
@@ -80,9 +83,21 @@ def method_json(dish: Dish) -> dict:
             }
             for step in method.steps
         ],
+        "poured_off": [left_json(left) for left in method.poured_off],
         "raw": [at + 1 for at in method.raw],
         "unnamed": [at + 1 for at in method.unnamed],
         "products": {name: [at + 1 for at in lines] for name, lines in method.products},
+    }
+
+
+def left_json(left: Leaves) -> dict:
+    """What is left behind of a line, with the share of it that is eaten, least and most."""
+    return {
+        "line": left.line + 1,
+        "how": left.how,
+        "eaten": list(left.eaten),
+        "likely": left.likely,
+        "share": left.share,
     }
 
 

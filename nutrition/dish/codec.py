@@ -25,7 +25,7 @@ LONGEST = 500
 
 _DEFAULTS = {field.name: field.default for field in fields(Line) if field.default is not MISSING}
 _NOTES = ("rule", "why", "ask")
-_PLAIN = tuple(name for name in _DEFAULTS if name not in (*_NOTES, "weight", "others", "step"))
+_PLAIN = tuple(name for name in _DEFAULTS if name not in (*_NOTES, "weight", "others", "step", "leaves"))
 
 
 def _pack(value: Any) -> Any:

@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from nutrition.dish.line import Line
+from nutrition.dish.method import HOWS
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import foods, remembered
@@ -83,22 +84,27 @@ def _range(text: str) -> Range:
 
 @dataclass(frozen=True, slots=True)
 class Method:
-    """One row of cooking_methods.tsv. `does`: what a step must do for it to be on offer; `kept`: nutrient key -> share left, least,
-    likely, most."""
+    """One row of cooking_methods.tsv. `does`: what a step must do for it to be on offer; `left`: what a step leaves behind of the line;
+    `kept`: nutrient key -> share left, least, likely, most."""
 
     key: str
     label: str
     applies: re.Pattern[str]
     unless: re.Pattern[str]
     does: re.Pattern[str]
+    left: str
     weight: Range
     kept: dict[str, Range]
     source: str
 
     def suits(self, food_id: str) -> bool:
         food = foods().by_id(food_id)
-        return bool(self.applies.search(f"{food.category}: {food.description}")) and not (
-            self.unless.pattern and self.unless.search(food.description)
+        return self.suits_kind(f"{food.category}: {food.description}")
+
+    def suits_kind(self, kind: str) -> bool:
+        """Whether it makes sense of what is described as "category: description"."""
+        return bool(self.applies.search(kind)) and not (
+            self.unless.pattern and self.unless.search(kind.partition(": ")[2] or kind)
         )
 
 
@@ -116,13 +122,33 @@ def _method(row: Row) -> Method:
         kept = dict.fromkeys(KEYS, everything) | kept
     applies, unless, does = (row.pattern(name, re.I) for name in ("applies", "not", "does"))
     weight = row.as_("weight", _range, "least/likely/most")
-    return Method(row.text("key"), row.text("label"), applies, unless, does, weight, kept, row.text("source"))
+    return Method(
+        row.text("key"),
+        row.text("label"),
+        applies,
+        unless,
+        does,
+        row.one_of("left", (*HOWS, "any", "")),
+        weight,
+        kept,
+        row.text("source"),
+    )
 
 
 @functools.cache
 def methods() -> dict[str, Method]:
     """Every method by key, in the table's order."""
     return {row["key"]: _method(row) for row in read_table("cooking_methods.tsv")}
+
+
+@functools.lru_cache(maxsize=20_000)
+def left_as(how: str, kind: str) -> Method | None:
+    """What was done to a line of which a step leaves something behind; `kind`: "category: description" of its food.
+
+    >>> left_as("left_in_pan", "Fats and Oils: Oil, sunflower").key, left_as("bone", "Poultry: Chicken, wing").key
+    ('fried-in', 'with-bone-wings')
+    """
+    return next((method for method in methods().values() if method.left == how and method.suits_kind(kind)), None)
 
 
 @remembered
@@ -145,6 +171,32 @@ def kept(food_id: str, method_key: str) -> np.ndarray:
             shares[side, INDEX["energy_kcal"]] = max(1 - lost / energy, 0.0) if energy > 0 else 1.0
     shares.setflags(write=False)
     return shares
+
+
+#: Of a line of which a step takes a part: the share of it, likely and most, that what it does is done to.
+_SHARES = {"all": (1.0, 1.0), "half": (0.5, 0.6), "part": (0.25, 0.6), "rest": (0.75, 1.0)}
+
+
+def share_eaten(line: Line) -> np.ndarray | None:
+    """(3, nutrients): the share of a line's values that is eaten, least, likely, most; None where all is.
+
+    As somebody chose; else as the steps are read, and then all of it may be: what was only read never makes the most less.
+    """
+    if not line.food_id or not foods().has_id(line.food_id) or not (line.state or line.leaves):
+        return None
+    return kept(line.food_id, line.state) if line.state else _as_read(line.food_id, line.leaves)
+
+
+@remembered
+def _as_read(food_id: str, leaves: tuple[tuple[str, str], ...]) -> np.ndarray:
+    eaten = np.ones((3, len(KEYS)))
+    for key, share in leaves:
+        likely, most = _SHARES[share]
+        left = kept(food_id, key)
+        eaten[0] *= 1 - most * (1 - np.minimum(left[0], 1.0))
+        eaten[1] *= 1 - likely * (1 - np.minimum(left[1], 1.0))
+    eaten.setflags(write=False)
+    return eaten
 
 
 @remembered
@@ -189,7 +241,16 @@ class CookedWeight:
 
 
 def _yield_of(line: Line) -> tuple[Range, bool]:
-    return (methods()[line.state].weight, False) if line.state else _yield_of_food(line.food_id or "")
+    if line.state:
+        return methods()[line.state].weight, False
+    (least, likely, most), takes_water = _yield_of_food(line.food_id or "")
+    for key, share in line.leaves:
+        weight, part = methods()[key].weight, _SHARES[share]
+        least, likely = (
+            side * (1 - done * (1 - min(left, 1.0)))
+            for side, done, left in ((least, part[1], weight[0]), (likely, part[0], weight[1]))
+        )
+    return (least, likely, most), takes_water
 
 
 @remembered

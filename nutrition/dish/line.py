@@ -31,6 +31,8 @@ class Line:
     `words_hold`: False once another food took this line's place; then only the food speaks of allergens.
     `state`: what the kitchen does to it, a key of dish/cooking.py; `advice`: what to do differently since a swap.
     `step`: the step (from 1) that adds it where no line does; 0 for a line of the list.
+    `leaves`: what the steps leave behind of it, (key of dish/cooking.py, "all", "half", "part" or "rest" of it); read of the steps anew,
+    never kept; a `state` that somebody chose stands in its place.
     """
 
     text: str
@@ -50,6 +52,12 @@ class Line:
     state: str = ""
     advice: str = ""
     step: int = 0
+    leaves: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def is_eaten_open(self) -> bool:
+        """Whether the steps leave some of it behind, and nobody has said what is eaten."""
+        return bool(self.leaves) and not self.state
 
     @property
     def origin(self) -> str:

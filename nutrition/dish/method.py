@@ -2,6 +2,22 @@
 
 from dataclasses import dataclass
 
+POURED_OFF, STRAINED_OUT, LIFTED_OUT, LEFT_IN_PAN = "poured_off", "strained_out", "lifted_out", "left_in_pan"
+PRESSED_OUT, LEFT_OVER, SOAKED_OUT = "pressed_out", "left_over", "soaked_out"
+#: What is bought with a line and eaten by nobody.
+REFUSE = ("bone", "shell", "pit", "cob", "peel")
+#: Ways in which something of a line is not eaten.
+HOWS = (POURED_OFF, STRAINED_OUT, LIFTED_OUT, LEFT_IN_PAN, PRESSED_OUT, LEFT_OVER, SOAKED_OUT, *REFUSE)
+#: Appliance -> operations (tables/operations.tsv) that need it.
+APPLIANCES = {
+    "oven": frozenset(("bake",)),
+    "grill": frozenset(("grill",)),
+    "hob": frozenset(("deep_fry", "fry", "boil", "boil_drain", "steam", "heat_dry")),
+    "fridge": frozenset(("chill",)),
+}
+#: Of a line of which this share or more is eaten, next to all is.
+CLEARLY_LESS = 0.9
+
 
 @dataclass(frozen=True, slots=True)
 class Use:
@@ -22,6 +38,19 @@ class Added:
 
 
 @dataclass(frozen=True, slots=True)
+class Leaves:
+    """A line of which a step leaves something that is not eaten. `how`: one of HOWS; `as_`: the row of tables/cooking_methods.tsv that says what of it is eaten;
+    `eaten`: share of what it is done to, least and most, and the `likely` one; `share`: how much of the line it is done to, as of a Use."""
+
+    line: int
+    how: str
+    as_: str
+    eaten: tuple[float, float]
+    likely: float
+    share: str = "all"
+
+
+@dataclass(frozen=True, slots=True)
 class Step:
     """One step, numbered from 1. `operations`: keys of tables/operations.tsv in their order there; `heats`: whether what it takes in
     hand gets hot; `seconds`: (to the first look, to the last) of each time it names; `oven_c`, `inside_c`: heat in °C, where it names one."""
@@ -35,6 +64,12 @@ class Step:
     seconds: tuple[tuple[int, int], ...] = ()
     oven_c: int | None = None
     inside_c: int | None = None
+    leaves: tuple[Leaves, ...] = ()
+
+    @property
+    def appliance(self) -> str:
+        """What it needs: "oven", "grill", "hob" or "fridge"; empty for hands alone. The hottest counts."""
+        return next((appliance for appliance, does in APPLIANCES.items() if does & set(self.operations)), "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,3 +82,19 @@ class Method:
     raw: tuple[int, ...]
     unnamed: tuple[int, ...]
     products: tuple[tuple[str, tuple[int, ...]], ...]
+
+    @property
+    def leaves(self) -> tuple[Leaves, ...]:
+        """All that is left behind, in the order of the steps."""
+        return tuple(each for step in self.steps for each in step.leaves)
+
+    @property
+    def poured_off(self) -> tuple[Leaves, ...]:
+        """Lines of which clearly less is eaten than listed: of each the way that leaves least."""
+        least: dict[int, Leaves] = {}
+        for each in self.leaves:
+            if (
+                each.eaten[1] < CLEARLY_LESS and each.eaten < least.get(each.line, each).eaten
+            ) or each.line not in least:
+                least[each.line] = each
+        return tuple(each for each in least.values() if each.eaten[1] < CLEARLY_LESS)

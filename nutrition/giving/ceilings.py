@@ -13,7 +13,7 @@ from math import isfinite
 
 import numpy as np
 
-from nutrition.dish.cooking import as_bought, kept
+from nutrition.dish.cooking import as_bought, share_eaten
 from nutrition.dish.line import Line
 from nutrition.food.label import US, fields
 from nutrition.food.nutrients import BY_KEY, INDEX
@@ -168,8 +168,9 @@ def ceilings(lines: Sequence[Line], serves: float, gates: Sequence[Gate], margin
             rest = whole_without(lines, serves, position, gate.nutrient)
             # What one gram-per-100-g on the label comes to in a serving of the dish, at the most.
             per_label = line.span.most * as_bought(food_id, gate.nutrient) / 100 / serves
-            if line.state:
-                per_label *= float(kept(food_id, line.state)[2, column])
+            eaten = share_eaten(line)
+            if eaten is not None:
+                per_label *= float(eaten[2, column])
             if not isfinite(rest) or rest > gate.high.limit or per_label <= 0:
                 continue
             room = max(gate.high.limit - rest, 0.0) / per_label * goods.grams / 100

@@ -19,7 +19,7 @@ from nutrition.limits.gates import Gate
 from nutrition.limits.noted import name_in, names_called
 from nutrition.limits.roles import ROLES
 from nutrition.meals.day import Day
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.cautions import concerning, hidden_by, keys, shown_keys
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, UNSURE, fit_many

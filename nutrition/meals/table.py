@@ -22,7 +22,7 @@ from nutrition.limits.roles import WHOLE
 from nutrition.meals.portions import Measured, Portion
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.recipe import read_line
-from nutrition.reading.unlisted import whole_dish, without
+from nutrition.reading.whole import whole_dish, without
 from nutrition.sheet.analysis import Analysis
 from nutrition.sheet.judge import KEPT_OUT, MAY_HAVE_CHECKS, NOTED, Evidence, Finding, Seen, findings_of
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, THROUGH, UNSURE, Verdict, state_of, worst

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from nutrition.dish.line import Line
 from nutrition.food.units import fahrenheit
-from nutrition.reading.method import PRODUCT, method_of
+from nutrition.reading.hands import PRODUCT
+from nutrition.reading.method import method_of
 from nutrition.reading.steps import Oven, Wait, heat_of, waits_of
 
 

@@ -3,47 +3,52 @@
 "Marinade, poured off" of a brownie's sugar is no offer: no step marinates, and none pours off.
 """
 
-import functools
-from collections.abc import Sequence
-
 from nutrition.dish.cooking import Method, methods, treatments
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
+from nutrition.dish.method import Method as Course
 from nutrition.food.spoken import without_accents
-from nutrition.reading.mentions import Called, called, is_meant
-from nutrition.reading.unlisted import tokens_named
+from nutrition.reading.method import read_method
+from nutrition.reading.whole import marked
+
+#: On offer wherever something is left behind of a line.
+_ANY = "any"
 
 
 def on_offer(dish: Dish, position: int) -> list[tuple[str, str, bool]]:
     """(key, words, whether it stands) of what may be done to a line in this dish; as cooking.treatments, less what nobody does."""
-    line = dish.lines[position]
+    line = marked(dish).lines[position]
+    course = read_method(dish)
+    at = sum(not each.step for each in dish.lines[:position])
     return [
         (key, words, stands)
         for key, words, stands in treatments(line)
-        if stands or key not in methods() or is_done(methods()[key], line, dish.steps)
+        if stands or key not in methods() or is_done(methods()[key], line, course, at)
     ]
 
 
-def is_done(method: Method, line: Line, steps: Sequence[str]) -> bool:
-    """Whether a step that names the line does it, or the line's own words say it is done.
+def is_done(method: Method, line: Line, course: Course, at: int) -> bool:
+    """Whether a step that takes the line in hand (`at`: its position in the method) does it, or the line's own words say it is done.
 
     >>> from nutrition.reading.recipe import read_line
+    >>> def read(*steps):
+    ...     return read_method(Dish("Noodles", 2, (read_line("4 tbsp soy sauce"), read_line("300 g tofu")), steps))
     >>> soy = read_line("4 tbsp soy sauce")
-    >>> is_done(methods()["poured-off"], soy, ["Stir the soy sauce into the noodles."])
+    >>> is_done(methods()["poured-off"], soy, read("Stir the soy sauce into the noodles."), 0)
     False
-    >>> is_done(methods()["poured-off"], soy, ["Marinate the tofu in the soy sauce for 1 hour, then drain it."])
+    >>> is_done(methods()["fried-in"], read_line("1 l oil for deep-frying"), read(), 0)
     True
     """
-    if not method.does.pattern:
-        return True
-    if line.words_hold and method.does.search(line.text):
-        return True
-    return any(method.does.search(step) for step in _naming(called(line), tuple(steps)))
+    if method.left == _ANY:
+        return bool(line.leaves)
+    says = bool(method.does.pattern) and line.words_hold and bool(method.does.search(line.text))
+    if method.left:
+        return says or any(key == method.key for key, _ in line.leaves)
+    return not method.does.pattern or says or any(method.does.search(text) for text in _texts(course, at))
 
 
-@functools.lru_cache(maxsize=4_096)
-def _naming(line: Called, steps: tuple[str, ...]) -> tuple[str, ...]:
-    """The steps that name a line, lower case, each with the one after it: "Boil the potatoes." "Drain.\""""
-    plain = [without_accents(step.lower()) for step in steps]
-    named = [any(is_meant(tokens, True, [line]) for tokens in tokens_named(step)) for step in steps]
-    return tuple(" ".join(plain[at : at + 2]) for at, is_named in enumerate(named) if is_named)
+def _texts(course: Course, at: int) -> list[str]:
+    """The steps that take a line in hand, lower case, each with the one after it: "Boil the potatoes." "Drain.\""""
+    plain = [without_accents(step.text.lower()) for step in course.steps]
+    taken = [any(use.line == at for use in step.uses) for step in course.steps]
+    return [" ".join(plain[number : number + 2]) for number, is_taken in enumerate(taken) if is_taken]

@@ -8,9 +8,8 @@ tables/step_words.tsv.
 import functools
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.contents import hits_of_food
 from nutrition.food.names import normalized
@@ -18,10 +17,8 @@ from nutrition.food.spoken import hits_of_words, named_outright, without_accents
 from nutrition.food.table import foods
 from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
-from nutrition.reading.lines import clean
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, called_in, core_of, groups, is_meant, tags_named
-from nutrition.reading.recipe import read_line
 from nutrition.tables import read_table, words_of
 
 #: A cook's name has at most so many words; a determiner stands at most so many before it.
@@ -29,9 +26,6 @@ _LONGEST, _NEAR = 4, 3
 _SENTENCES = re.compile(r"[.;:!?]\s+|\n|,?\s+(?:then|until|while)\s+")
 #: So much of a step is looked at.
 _MOST = 5_000
-
-#: How the key of a line begins that a step adds.
-FROM_STEP = "step-"
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,11 +40,6 @@ class Unlisted:
     @property
     def as_note(self) -> Note:
         return note("reading.unlisted", step=self.step, words=self.words)
-
-    @property
-    def key(self) -> str:
-        """Of the line it makes; the same as long as the step says it."""
-        return f"{FROM_STEP}{self.step}-{'-'.join(self.words.split())}"[:40]
 
 
 def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...]:
@@ -210,60 +199,3 @@ def _tags_of(name: str) -> set[str]:
     row = matcher().match(name).row
     hits = (*hits_of_words(name, LINE), *(hits_of_food(foods().ids[row]) if row >= 0 else ()))
     return {hit.tag for hit in hits} & ALLERGENS.keys()
-
-
-def whole_dish(dish: Dish) -> Dish:
-    """The dish with what its steps add: behind its lines, one for each, of which the weight is vague or not known. What was waved off
-    is not in it. Of a whole dish the same dish.
-
-    >>> from nutrition.reading.recipe import read_line
-    >>> soup = Dish("Soup", 4, (read_line("500 g carrots"),), ("Simmer.", "Stir in some butter."))
-    >>> [(line.text, line.step, line.weight) for line in whole_dish(whole_dish(soup)).lines[1:]]
-    [('butter', 2, None)]
-    """
-    if not dish.steps:
-        return dish
-    return _whole(dish)
-
-
-@functools.lru_cache(maxsize=2_048)
-def _whole(dish: Dish) -> Dish:
-    own = tuple(line for line in dish.lines if not line.step)
-    waved = {normalized(words) for words, _ in dish.waved}
-    found = (
-        as_line(each, dish.serves, dish.kitchen)
-        for each in unlisted(dish.steps, own)
-        if normalized(each.words) not in waved
-    )
-    # Water that stays holds nothing that is counted.
-    lines = (*own, *(line for line in found if line.weight is None or line.weight.most))
-    return dish if lines == dish.lines else dish.with_lines(lines)
-
-
-def open_additions(dish: Dish) -> tuple[Line, ...]:
-    """What a whole dish's steps add of which nobody knows how much: what is to be asked."""
-    return tuple(line for line in dish.added if not line.is_weighed)
-
-
-def without(dish: Dish, lines: Sequence[Line], why: str) -> Dish:
-    """The dish with these lines left of it. What its steps then name of the ones that are gone is not added by them: somebody left it
-    out, and said so."""
-    left = dish.with_lines(lines)
-    there = {line.text for line in dish.lines if line.step} | {
-        line.text for line in whole_dish(dish).lines if line.step
-    }
-    kept = {line.text for line in lines if line.step}
-    gone = [
-        line.text for line in whole_dish(left).lines if line.step and (line.text not in there or line.text not in kept)
-    ]
-    return replace(left, waved=(*left.waved, *((words, why) for words in dict.fromkeys(gone)))) if gone else left
-
-
-def as_line(added: Unlisted, serves: float | None = None, kitchen: str = "") -> Line:
-    """What a step adds as a line: of a vague weight where the step says how it goes in, else of none."""
-    line = read_line(clean(f"{added.words}, {added.cue}" if added.cue else added.words), serves, kitchen)
-    ask = note("reading.step_adds", step=added.step, words=added.words)
-    # Of what goes in nobody knows how, a line without an amount would be a spoonful: here it may be a cupful.
-    weight = line.weight if added.cue or (line.weight and not line.weight.most) else None
-    sure = line.sure if line.food_id and weight else "check"
-    return replace(line, weight=weight, text=added.words, key=added.key, sure=sure, ask=ask, step=added.step)

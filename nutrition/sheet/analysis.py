@@ -5,7 +5,7 @@ at_least = least values at the low weight (measured values have no spread; deriv
 at_most  = ceilings (composition.at_most_per_100g) at the high weight; infinite when a line has no food or weight
 A line to check is every food its words may mean at once: the least of the poorest, the most of the richest. One whose words may mean
 something else altogether may be anything: nothing at the least, without end at the most.
-What cooking leaves of a line (cooking.kept) multiplies its values on each side.
+What is eaten of a line (cooking.share_eaten) multiplies its values on each side.
 """
 
 from collections.abc import Sequence
@@ -13,13 +13,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nutrition.dish.cooking import kept
+from nutrition.dish.cooking import share_eaten
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.table import Foods, foods, using
 from nutrition.reading.questions import is_in_question
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +67,7 @@ class Weighed:
     """The lines of a recipe as arrays: food rows and grams (3, lines) at low, middle, high.
 
     `in_question`: positions of lines that may be something else altogether; `may_be`: (position, food rows) of lines whose words leave open which of several foods they mean.
-    `kept`: (position, (3, nutrients)) what cooking leaves of a line, least, likely, most; from cooking.kept.
+    `kept`: (position, (3, nutrients)) what is eaten of a line, least, likely, most; from cooking.share_eaten.
     """
 
     rows: np.ndarray
@@ -123,9 +123,7 @@ def weighed(lines: Sequence[Line]) -> Weighed:
     open_lines = [(i, table.rows(line.others)) for i, line in enumerate(lines) if line.sure == "check" and line.others]
     may_be = tuple((i, others[others >= 0]) for i, others in open_lines if (others >= 0).any())
     cooked = tuple(
-        (i, kept(line.food_id, line.state))
-        for i, line in enumerate(lines)
-        if line.state and line.food_id and rows[i] >= 0
+        (i, eaten) for i, line in enumerate(lines) if rows[i] >= 0 and (eaten := share_eaten(line)) is not None
     )
     in_question = tuple(i for i, line in enumerate(lines) if i not in missing and is_in_question(line))
     return Weighed(np.maximum(rows, 0), grams, missing, may_be, in_question, cooked)

@@ -12,7 +12,7 @@ from nutrition.food.tags import ALLERGENS, CHECK, CONTAINS, NOTHING, TAGS
 from nutrition.limits.avoid import Finding as Found
 from nutrition.limits.eater import Eater
 from nutrition.limits.plans import Avoid, tallies_of
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from nutrition.sheet.analysis import Analysis
 from nutrition.sheet.cautions import Caution
 from nutrition.sheet.claims import Claim

@@ -9,7 +9,7 @@ from nutrition.food.table import Food, foods
 from nutrition.limits.avoid import Finding, find
 from nutrition.limits.eater import Eater
 from nutrition.notes import NOTHING
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
 

@@ -21,7 +21,7 @@ from nutrition.limits.gates import Gate
 from nutrition.notes import Note, Problem, note
 from nutrition.reading.course import Course, course_of
 from nutrition.reading.edits import with_food
-from nutrition.reading.unlisted import whole_dish, without
+from nutrition.reading.whole import whole_dish, without
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict
 from nutrition.stove.spending import SPENDABLES, Spendable

@@ -18,7 +18,7 @@ from nutrition.food.table import foods
 from nutrition.limits.gates import Gate
 from nutrition.notes import Note, note
 from nutrition.reading.course import Course
-from nutrition.reading.unlisted import whole_dish, without
+from nutrition.reading.whole import whole_dish, without
 from nutrition.sheet.analysis import analyze
 from nutrition.tables import pattern
 

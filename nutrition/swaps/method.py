@@ -15,7 +15,8 @@ from nutrition.dish.naming import name_of
 from nutrition.food.names import normalized
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, called, core_of, groups, is_meant
-from nutrition.reading.unlisted import FROM_STEP, silent_in, whole_dish
+from nutrition.reading.unlisted import silent_in
+from nutrition.reading.whole import FROM_STEP, whole_dish
 from nutrition.tables import words_of
 
 _WORD = re.compile(r"[^\W\d_]+")

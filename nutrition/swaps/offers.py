@@ -27,7 +27,7 @@ from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.plans import PLANS
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.reading.done import on_offer
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import marked, whole_dish
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
 from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
@@ -174,9 +174,10 @@ class Workbench:
     jobs: Mapping[str, Sequence[str]] = field(default_factory=dict)
     learned: Mapping[tuple[str, str], float] = field(default_factory=dict)
 
-    @property
+    @cached_property
     def lines(self) -> tuple[Line, ...]:
-        return self.dish.lines
+        """With what the steps leave of each."""
+        return marked(self.dish).lines
 
     @cached_property
     def added(self) -> tuple[Line, ...]:

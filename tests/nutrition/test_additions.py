@@ -14,8 +14,10 @@ from nutrition.food.names import normalized
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target
 from nutrition.reading.done import is_done, on_offer
+from nutrition.reading.method import read_method
 from nutrition.reading.recipe import read_line, read_recipe
-from nutrition.reading.unlisted import open_additions, unlisted, whole_dish, without
+from nutrition.reading.unlisted import unlisted
+from nutrition.reading.whole import marked, open_additions, whole_dish, without
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.examine import examine
 from nutrition.sheet.verdicts import OPEN, UNSURE
@@ -220,7 +222,7 @@ class Methods(SimpleTestCase):
             with self.subTest(line=line, step=step):
                 dish = read_recipe(f"Pot\nServes 2\n{line}\n100 g rice\nMethod\n{step}")
                 self.assertTrue(methods()[key].suits(dish.lines[0].food_id), line)
-                self.assertEqual(is_done(methods()[key], dish.lines[0], dish.steps), is_offered)
+                self.assertEqual(is_done(methods()[key], marked(dish).lines[0], read_method(dish), 0), is_offered)
                 self.assertEqual(key in {each for each, _, _ in on_offer(dish, 0)}, is_offered)
 
     def test_sugar_of_a_bake_is_poured_off_by_nobody(self):

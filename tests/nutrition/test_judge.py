@@ -24,7 +24,7 @@ from nutrition.meals.room import lets_in
 from nutrition.meals.table import Seat, Served, lay
 from nutrition.meals.together import together
 from nutrition.reading.recipe import read_recipe
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from nutrition.sheet.examine import examine
 from nutrition.sheet.judge import CAUTION, KEPT_OUT, LIMIT, MAY_HAVE, NOTED, Seen
 from nutrition.sheet.verdicts import MIND, OPEN, SHUT, STATES, UNSURE, worst

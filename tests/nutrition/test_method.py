@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from nutrition.dish.dish import Dish
 from nutrition.food.names import normalized
 from nutrition.food.tags import TAGS
-from nutrition.reading.method import operations_in, read_method
+from nutrition.reading.clauses import operations_in
+from nutrition.reading.method import read_method
 from nutrition.reading.recipe import read_line
 from nutrition.tables import read_table
 from tests.nutrition.gold_methods import gold
@@ -44,32 +45,35 @@ class Read(SimpleTestCase):
     """The least that must be reached of each set; what is wanted in the end is F1 0.95, 0.93 and 0.95."""
 
     LEAST = {
-        "first": {"uses": 0.96, "operations": 0.80, "raw": 0.81},
-        "aside": {"uses": 0.87, "operations": 0.88, "raw": 0.79},
+        "first": {"uses": 0.96, "operations": 0.80, "raw": 0.93, "leaves": 0.90},
+        "aside": {"uses": 0.91, "operations": 0.88, "raw": 0.82, "leaves": 0.83},
+        "second": {"uses": 0.94, "operations": 0.70, "raw": 0.85, "leaves": 0.95},
     }
 
     def test_against_a_cook(self):
         for which, least in self.LEAST.items():
-            uses, operations, raw = Counted(), Counted(), Counted()
+            uses, operations, raw, leaves = Counted(), Counted(), Counted(), Counted()
             for dish in gold(which):
                 method = read_method(dish.dish)
                 raw.add(frozenset(method.raw), dish.raw)
+                left = frozenset(each[0] for step in dish.steps for each in step.leaves)
+                leaves.add(frozenset(each.line for each in method.leaves), left)
                 for step, wanted in zip(method.steps, dish.steps, strict=True):
                     uses.add(frozenset(use.line for use in step.uses), wanted.uses)
                     operations.add(frozenset(step.operations), frozenset(wanted.ops))
-            for name, counted in (("uses", uses), ("operations", operations), ("raw", raw)):
+            for name, counted in (("uses", uses), ("operations", operations), ("raw", raw), ("leaves", leaves)):
                 with self.subTest(name, set=which):
                     self.assertGreaterEqual(round(counted.f1, 3), least[name])
 
     def test_additions_with_an_allergen(self):
-        """23 of the 25 additions that hold a listed allergen are found today, in the step that adds them."""
+        """All but three of the additions that hold a listed allergen are found today, in the step that adds them."""
         found = wanted = 0
-        for dish in gold():
+        for dish in (each for each in gold() if each.which != "away"):
             for step, own in zip(read_method(dish.dish).steps, dish.steps, strict=True):
                 for words, tags in own.adds:
                     wanted += bool(tags)
                     found += bool(tags) and same_food(normalized(words), added(step)) is not None
-        self.assertEqual((found, wanted), (23, 25))
+        self.assertEqual((found, wanted), (26, 29))
 
 
 class TheGold(SimpleTestCase):

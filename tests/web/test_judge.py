@@ -11,7 +11,7 @@ from handouts.checklist import BLOCKED, DONE, checklist, readiness_of
 from meals import actions as actions_of_meals
 from meals.models import Occasion
 from nutrition.reading.page import from_text
-from nutrition.reading.unlisted import whole_dish
+from nutrition.reading.whole import whole_dish
 from people.models import Person
 from recipes import actions as recipe_actions
 from tests.web.base import PracticeTest, finished_cook, made_release, make_person, make_recipe
