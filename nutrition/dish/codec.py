@@ -1,7 +1,8 @@
 """How a dish is kept: the only way in and out of storage, files and archives. Every text carries its version.
 
-Version 2 keeps what was waved off of the steps; what the steps add is found anew, and never kept. Version 1 knows neither.
-Both leave out what stands at its default. Version 0 (before there were versions) is a list of line dicts with
+Version 3 keeps what somebody said of what the steps leave behind (`eaten` of a line) and the steps somebody wrote anew (`rewritten`);
+what the steps add and leave is found anew, and never kept. Version 2 keeps what was waved off of the steps; version 1 does not.
+All leave out what stands at its default. Version 0 (before there were versions) is a list of line dicts with
 `low`, `grams`, `high`, `part` and whole sentences; it is read for ever, and never written.
 """
 
@@ -16,16 +17,17 @@ from nutrition.dish.line import SURENESS, Line
 from nutrition.food.table import current_id
 from nutrition.notes import NOTHING, Note, Problem, note, said
 
-VERSION = 2
+VERSION = 3
 #: Versions that are read.
-READ = (1, 2)
+READ = (1, 2, 3)
 MOST_GRAMS = 10_000_000.0
 #: Longest words kept of a line, as the screens cut them.
 LONGEST = 500
 
 _DEFAULTS = {field.name: field.default for field in fields(Line) if field.default is not MISSING}
 _NOTES = ("rule", "why", "ask")
-_PLAIN = tuple(name for name in _DEFAULTS if name not in (*_NOTES, "weight", "others", "step", "leaves"))
+_LISTS = ("others", "eaten")
+_PLAIN = tuple(name for name in _DEFAULTS if name not in (*_NOTES, *_LISTS, "weight", "step", "leaves"))
 
 
 def _pack(value: Any) -> Any:
@@ -59,8 +61,9 @@ def line_to_data(line: Line) -> dict[str, Any]:
             data[name] = value
     if line.weight:
         data["weight"] = list(line.weight)
-    if line.others:
-        data["others"] = list(line.others)
+    for name in _LISTS:
+        if listed := getattr(line, name):
+            data[name] = list(listed)
     for name in _NOTES:
         if value := getattr(line, name):
             data[name] = _pack(value)
@@ -98,6 +101,7 @@ def _line(data: Mapping[str, Any]) -> Line:
         food_id=current_id(data["food_id"]) if data.get("food_id") else None,
         weight=Grams(*sides) if sides else None,
         others=tuple(current_id(str(other)) for other in data.get("others") or ()),
+        eaten=tuple(str(key)[:LONGEST] for key in data.get("eaten") or ()),
         **plain,
         **{name: _unpack(data[name]) for name in _NOTES if data.get(name)},
     )

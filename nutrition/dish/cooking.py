@@ -128,7 +128,7 @@ def _method(row: Row) -> Method:
         applies,
         unless,
         does,
-        row.one_of("left", (*HOWS, "any", "")),
+        row.one_of("left", (*HOWS, "")),
         weight,
         kept,
         row.text("source"),
@@ -180,22 +180,31 @@ _SHARES = {"all": (1.0, 1.0), "half": (0.5, 0.6), "part": (0.25, 0.6), "rest": (
 def share_eaten(line: Line) -> np.ndarray | None:
     """(3, nutrients): the share of a line's values that is eaten, least, likely, most; None where all is.
 
-    As somebody chose; else as the steps are read, and then all of it may be: what was only read never makes the most less.
+    What was only read of the steps never makes the most less: until somebody says so, all of it may be eaten.
     """
-    if not line.food_id or not foods().has_id(line.food_id) or not (line.state or line.leaves):
+    if not line.food_id or not (line.state or line.leaves) or not foods().has_id(line.food_id):
         return None
-    return kept(line.food_id, line.state) if line.state else _as_read(line.food_id, line.leaves)
+    return _share_eaten(line.food_id, line.state, line.left_for_certain, line.left_open)
 
 
 @remembered
-def _as_read(food_id: str, leaves: tuple[tuple[str, str], ...]) -> np.ndarray:
-    eaten = np.ones((3, len(KEYS)))
-    for key, share in leaves:
-        likely, most = _SHARES[share]
-        left = kept(food_id, key)
-        eaten[0] *= 1 - most * (1 - np.minimum(left[0], 1.0))
-        eaten[1] *= 1 - likely * (1 - np.minimum(left[1], 1.0))
+def _share_eaten(
+    food_id: str, state: str, certain: tuple[tuple[str, str], ...], open_: tuple[tuple[str, str], ...]
+) -> np.ndarray:
+    eaten = np.array(kept(food_id, state)) if state else np.ones((3, len(KEYS)))
+    for left in certain:
+        eaten *= _left(food_id, *left)
+    for left in open_:
+        eaten[:2] *= _left(food_id, *left)[:2]
     eaten.setflags(write=False)
+    return eaten
+
+
+def _left(food_id: str, key: str, share: str) -> np.ndarray:
+    """(3, nutrients): what is eaten where a step does this to a share of a line."""
+    likely, most = _SHARES[share]
+    gone = 1 - np.minimum(kept(food_id, key), 1.0)
+    eaten: np.ndarray = 1 - gone * np.array([[most], [likely], [min(likely, 2 * likely - most)]])
     return eaten
 
 
@@ -243,13 +252,14 @@ class CookedWeight:
 def _yield_of(line: Line) -> tuple[Range, bool]:
     if line.state:
         return methods()[line.state].weight, False
-    (least, likely, most), takes_water = _yield_of_food(line.food_id or "")
-    for key, share in line.leaves:
-        weight, part = methods()[key].weight, _SHARES[share]
-        least, likely = (
-            side * (1 - done * (1 - min(left, 1.0)))
-            for side, done, left in ((least, part[1], weight[0]), (likely, part[0], weight[1]))
+    weight, takes_water = _yield_of_food(line.food_id or "")
+    least, likely, most = weight
+    for key, _ in line.left_for_certain:
+        least, likely, most = (
+            side * min(left, 1.0) for side, left in zip((least, likely, most), methods()[key].weight, strict=True)
         )
+    for key, _ in line.left_open:
+        least, likely = least * min(methods()[key].weight[0], 1.0), likely * min(methods()[key].weight[1], 1.0)
     return (least, likely, most), takes_water
 
 

@@ -32,7 +32,7 @@ class Line:
     `state`: what the kitchen does to it, a key of dish/cooking.py; `advice`: what to do differently since a swap.
     `step`: the step (from 1) that adds it where no line does; 0 for a line of the list.
     `leaves`: what the steps leave behind of it, (key of dish/cooking.py, "all", "half", "part" or "rest" of it); read of the steps anew,
-    never kept; a `state` that somebody chose stands in its place.
+    never kept. `eaten`: what somebody said of that: the key where it is so, "-" and the key where all is eaten.
     """
 
     text: str
@@ -53,11 +53,17 @@ class Line:
     advice: str = ""
     step: int = 0
     leaves: tuple[tuple[str, str], ...] = ()
+    eaten: tuple[str, ...] = ()
 
     @property
-    def is_eaten_open(self) -> bool:
-        """Whether the steps leave some of it behind, and nobody has said what is eaten."""
-        return bool(self.leaves) and not self.state
+    def left_open(self) -> tuple[tuple[str, str], ...]:
+        """What the steps are read to leave behind of it while nobody has said what is eaten."""
+        return tuple(each for each in self.leaves if not {each[0], f"-{each[0]}"} & {*self.eaten, self.state})
+
+    @property
+    def left_for_certain(self) -> tuple[tuple[str, str], ...]:
+        """What they leave behind, as somebody said."""
+        return tuple(each for each in self.leaves if each[0] in self.eaten)
 
     @property
     def origin(self) -> str:

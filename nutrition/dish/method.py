@@ -40,13 +40,14 @@ class Added:
 @dataclass(frozen=True, slots=True)
 class Leaves:
     """A line of which a step leaves something that is not eaten. `how`: one of HOWS; `as_`: the row of tables/cooking_methods.tsv that says what of it is eaten;
-    `eaten`: share of what it is done to, least and most, and the `likely` one; `share`: how much of the line it is done to, as of a Use."""
+    `eaten`: share of what it is done to, least and most, and the `likely` one; `step`: from 1; `share`: how much of the line it is done to, as of a Use."""
 
     line: int
     how: str
     as_: str
     eaten: tuple[float, float]
     likely: float
+    step: int
     share: str = "all"
 
 

@@ -11,9 +11,6 @@ from nutrition.food.spoken import without_accents
 from nutrition.reading.method import read_method
 from nutrition.reading.whole import marked
 
-#: On offer wherever something is left behind of a line.
-_ANY = "any"
-
 
 def on_offer(dish: Dish, position: int) -> list[tuple[str, str, bool]]:
     """(key, words, whether it stands) of what may be done to a line in this dish; as cooking.treatments, less what nobody does."""
@@ -39,8 +36,6 @@ def is_done(method: Method, line: Line, course: Course, at: int) -> bool:
     >>> is_done(methods()["fried-in"], read_line("1 l oil for deep-frying"), read(), 0)
     True
     """
-    if method.left == _ANY:
-        return bool(line.leaves)
     says = bool(method.does.pattern) and line.words_hold and bool(method.does.search(line.text))
     if method.left:
         return says or any(key == method.key for key, _ in line.leaves)

@@ -103,7 +103,9 @@ def _with_leaves(steps: Sequence[Step], clauses: Sequence[Clause], lines: Sequen
         share = next((use.share for use in steps[left.step - 1].uses if use.line == left.line), ALL)
         if how:
             least, likely, most = (min(side, 1.0) for side in how.weight)
-            found.setdefault(left.step, []).append(Leaves(left.line, left.how, how.key, (least, most), likely, share))
+            found.setdefault(left.step, []).append(
+                Leaves(left.line, left.how, how.key, (least, most), likely, left.step, share)
+            )
     return [replace(step, leaves=tuple(found.get(step.number, ()))) for step in steps]
 
 

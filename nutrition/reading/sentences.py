@@ -13,6 +13,19 @@ def _promise(words: str, food: str) -> str:
     return f"“{words}” was read, and {cook_name(food)} is not: which food is it?"
 
 
+def _and(names: tuple[str, ...]) -> str:
+    return " and ".join([*([", ".join(names[:-1])] if names[:-1] else []), *names[-1:]])
+
+
+def _left(words: str, yes: str, no: str, how: str) -> dict[str, object]:
+    """What one way of leaving something behind is called, and its two answers."""
+    return {
+        f"left_{how}": lambda step, names: words.format(step=step, names=_and(names)),
+        f"left_{how}_yes": lambda least, most: f"{yes}: {100 * least:.0f} to {100 * most:.0f} % counts",
+        f"left_{how}_no": f"{no}: all of it counts",
+    }
+
+
 SENTENCES = {
     # how a food was found
     "own_name": "your practice's own name",
@@ -113,4 +126,20 @@ SENTENCES = {
     "file_of_a_kind": "The file is {kind}, which is not read here. Open it, mark the recipe's words, copy and paste them.",
     "file_not_text": "The file is not text (a picture or document?). Save the page as HTML, or paste the "
     "recipe's words.",
+    # what the steps leave behind
+    "nothing_left": "Step {step} does not say any more that something is left behind. Nothing was changed.",
+    **_left("step {step} pours off {names}", "poured off", "it is eaten", "poured_off"),
+    **_left("step {step} strains out {names}", "strained out", "it stays in", "strained_out"),
+    **_left("step {step} takes out {names}", "taken out", "it stays in", "lifted_out"),
+    **_left("step {step} leaves {names} in the pan", "most stays in the pan", "it is eaten", "left_in_pan"),
+    **_left("step {step} presses liquid out of {names}", "the liquid goes", "nothing runs off", "pressed_out"),
+    **_left(
+        "step {step} turns food in {names}, and some is left over", "some is left over", "all of it clings", "left_over"
+    ),
+    **_left("step {step} soaks salt out of {names}", "the water goes", "not soaked", "soaked_out"),
+    **_left("{names}: weighed with the bones?", "with bones", "without", "bone"),
+    **_left("{names}: weighed in the shell?", "in the shell", "shelled", "shell"),
+    **_left("{names}: weighed with the stones?", "with stones", "stoned", "pit"),
+    **_left("{names}: weighed on the cob?", "on the cob", "off the cob", "cob"),
+    **_left("{names}: weighed with the peel?", "with peel", "peeled", "peel"),
 }

@@ -52,15 +52,20 @@ def doubts_of(
 
     `tags`: what must not be open: the listed allergens, and what the eater's plans keep out (meat, honey, alcohol).
     """
-    open_lines = [position for position, line in enumerate(lines) if line.sure == "check" or not line.is_weighed]
+    open_lines = [at for at, line in enumerate(lines) if line.sure == "check" or not line.is_weighed or line.left_open]
     if not open_lines:
         return ()
     decided = _gates_decided(lines, serves, verdicts, open_lines)
     found = [
-        Doubt(at, lines[at].key, lines[at].ask or lines[at].rule, tuple(decided[at]), _tags_open(lines[at], tags))
+        Doubt(at, lines[at].key, _ask(lines[at]), tuple(decided[at]), _tags_open(lines[at], tags))
         for at in open_lines
     ]
     return tuple(sorted(found, key=lambda doubt: (-len(doubt.nutrients), -bool(doubt.tags), doubt.position)))
+
+
+def _ask(line: Line) -> Note:
+    """What is to be said of a line."""
+    return line.ask or (note("sheet.how_much_eaten") if line.left_open else line.rule)
 
 
 def weight_of_doubts(lines: Sequence[Line]) -> list[float]:

@@ -46,6 +46,7 @@ def _doubt(nutrients: tuple[str, ...], tags: tuple[str, ...]) -> str:
 #: Beyond so many allergens in doubt they are not listed one by one.
 MOST_TAGS = 3
 SENTENCES = {
+    "how_much_eaten": "a step leaves some of it behind: how much of it is eaten?",
     "doubt": _doubt,
     "at_least_is_asked": _asked("at least"),
     "less_than_is_asked": _asked("less than"),

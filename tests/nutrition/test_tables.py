@@ -11,7 +11,7 @@ from nutrition.food import contents, derived, label, made_of, measures, names, s
 from nutrition.giving import ceilings, packs, shopping
 from nutrition.limits import life, measured, medicines, roles
 from nutrition.meals import oven, planner, room, suits
-from nutrition.reading import binding, lines, matching, mentions, method, promises, unlisted, weigh
+from nutrition.reading import binding, clauses, lines, matching, mentions, promises, unlisted, weigh
 from nutrition.sheet import cautions, claims, safety
 from nutrition.swaps import balance, clashes, jobs, rules, sides, weights
 from nutrition.tables import TABLES, BrokenTable, Row, pattern, read_table, words_of
@@ -75,7 +75,7 @@ LOADERS = {
     "label_servings": (ceilings._goods, "goods serving source"),
     "measures": (measured.measures, "key of label unit source"),
     "medicines": (lambda: _fresh(medicines._kinds)(), "kind text"),
-    "operations": (lambda: _fresh(method._operations)(), "operation why"),
+    "operations": (lambda: _fresh(clauses._operations)(), "operation why"),
     "packs": (packs._rows, ""),
     "patterns": (tables._patterns, "name why"),
     "phrases": (names._phrases, "reads_as why"),
