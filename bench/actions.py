@@ -23,8 +23,8 @@ from nutrition.reading.done import on_offer
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.reading.whole import whole_dish
 from nutrition.swaps.jobs import JOBS
-from nutrition.swaps.method import told
 from nutrition.swaps.offers import Workbench, offers_for
+from nutrition.swaps.telling import told
 from pantry.models import aliases
 from people.models import Person
 from recipes.models import Recipe

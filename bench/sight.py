@@ -23,7 +23,7 @@ from nutrition.sheet.doubts import Doubt
 from nutrition.sheet.examine import Sheet, examine
 from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict
 from nutrition.swaps.balance import Upset, check
-from nutrition.swaps.method import StepNow, beside
+from nutrition.swaps.telling import StepNow, telling
 
 from .models import Bench, Edit, Try
 
@@ -180,10 +180,10 @@ class Sight:
         """What only the steps add, of which nobody knows how much: asked about."""
         return open_additions(self.dish)
 
-    @property
+    @cached_property
     def steps(self) -> list[StepNow]:
         """The steps as they are cooked now, beside the same as written."""
-        return beside(self.was.steps, self.dish.steps)
+        return telling(self.was, self.dish.listed)
 
     def holds(self, line: Line | None) -> set[str]:
         """What a line holds outright, by the list of allergens that counts for this person."""

@@ -8,8 +8,8 @@ from nutrition.dish.standing import standing_dish
 from nutrition.notes import Note
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.verdicts import judge
-from nutrition.swaps.method import told as told_steps
 from nutrition.swaps.offers import Workbench
+from nutrition.swaps.telling import told as told_steps
 from nutrition.swaps.told import told
 from nutrition.swaps.way_through import after_steps
 from pantry.models import own_rules

@@ -19,9 +19,9 @@ from nutrition.limits.eater import Eater  # noqa: E402
 from nutrition.limits.plans import Facts, choose, targets_for  # noqa: E402
 from nutrition.reading.page import from_text  # noqa: E402
 from nutrition.reading.recipe import read_recipe  # noqa: E402
-from nutrition.swaps.method import steps_now  # noqa: E402
 from nutrition.swaps.offers import Workbench  # noqa: E402
 from nutrition.swaps.sides import BESIDE  # noqa: E402
+from nutrition.swaps.telling import steps_now  # noqa: E402
 from nutrition.swaps.way_through import Wish, ways_for  # noqa: E402
 
 

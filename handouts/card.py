@@ -23,7 +23,7 @@ from nutrition.giving.shopping import Shopping, Wanted, shopping
 from nutrition.sheet.examine import Sheet
 from nutrition.sheet.safety import HouseRules
 from nutrition.swaps.balance import Upset
-from nutrition.swaps.method import StepNow
+from nutrition.swaps.telling import StepNow
 from people.day import open_conflicts
 from people.models import Person, PersonTarget, PlanChoice
 from people.regimen import Regimen, regimen_of
@@ -324,7 +324,7 @@ def build(attempt: Try, ready: Readiness | None = None) -> Card:
         sight=sight,
         ready=ready,
         lines=[_line(thread) for thread in sight.threads if thread.now],
-        steps=sight.steps,
+        steps=[step for step in sight.steps if not step.is_out],
         changes=_changes(sight),
         ceilings=limits,
         has_margin=bool(margin),

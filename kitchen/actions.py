@@ -21,7 +21,7 @@ from nutrition.stove import cooked
 from nutrition.stove.cooked import Tap as CoreTap
 from nutrition.stove.cooked import as_cooked, checked
 from nutrition.stove.spending import SPENDABLES
-from nutrition.swaps.method import told
+from nutrition.swaps.telling import told
 from records.log import record
 from ui.guard import hold
 from ui.templatetags.ui import grams as grams_words

@@ -85,7 +85,7 @@ _DOOR = {
     "unlisted": "reading.unlisted",
     "read_method": "reading.method",
     "whole_dish": "reading.whole",
-    "told": "swaps.method",
+    "told": "swaps.telling",
     "find_avoided": "limits.avoid",
     "offers": "swaps.door",
     "find_ways": "swaps.door",

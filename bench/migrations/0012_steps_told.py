@@ -2,7 +2,7 @@
 
 from django.db import migrations
 
-from nutrition.swaps.method import told
+from nutrition.swaps.telling import told
 
 
 def tell(apps, schema_editor):

@@ -8,7 +8,7 @@ from pathlib import Path
 from nutrition.commands.answers import Refused, finite, gate_json, to_json
 from nutrition.commands.asked import position_of, workbench_of
 from nutrition.giving.writing import write
-from nutrition.swaps.method import told as told_steps
+from nutrition.swaps.telling import told as told_steps
 from nutrition.swaps.told import Told, told
 from nutrition.swaps.way_through import Wish, ways_for
 

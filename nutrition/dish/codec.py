@@ -26,6 +26,10 @@ LONGEST = 500
 
 _DEFAULTS = {field.name: field.default for field in fields(Line) if field.default is not MISSING}
 _NOTES = ("rule", "why", "ask")
+#: Longest words kept of a step.
+LONGEST_STEP = 5_000
+#: Of a dish, what is kept as pairs of words.
+_PAIRS = ("waved", "rewritten")
 _LISTS = ("others", "eaten")
 _PLAIN = tuple(name for name in _DEFAULTS if name not in (*_NOTES, *_LISTS, "weight", "step", "leaves"))
 
@@ -118,7 +122,7 @@ def to_data(dish: Dish) -> dict[str, Any]:
         "lines": [line_to_data(line) for line in dish.lines if not line.step],
         "steps": list(dish.steps),
         "notes": list(dish.notes),
-    } | ({"waved": [list(each) for each in dish.waved]} if dish.waved else {})
+    } | {name: [list(each) for each in pairs] for name in _PAIRS if (pairs := getattr(dish, name))}
 
 
 def from_data(data: Mapping[str, Any] | Sequence[Mapping[str, Any]]) -> Dish:
@@ -137,5 +141,8 @@ def from_data(data: Mapping[str, Any] | Sequence[Mapping[str, Any]]) -> Dish:
         kitchen=str(data.get("kitchen", "")),
         kind=str(data.get("kind", "any")),
         notes=tuple(map(str, data.get("notes", ()))),
-        waved=tuple((str(words)[:LONGEST], str(why)[:LONGEST]) for words, why in data.get("waved", ())),
+        **{
+            name: tuple((str(one)[:LONGEST_STEP], str(other)[:LONGEST_STEP]) for one, other in data.get(name, ()))
+            for name in _PAIRS
+        },
     )

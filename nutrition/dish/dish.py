@@ -16,7 +16,8 @@ class Dish:
 
     `serves` None: nobody has said yet. `kitchen`: "us" or "uk", whose pints and spoons its words mean, empty where the
     words of each line decide. `kind`: one of KINDS, of the dish as written. `notes`: what was assumed in reading it.
-    `waved`: what a step names and nobody adds, with the word of whoever said so: (words, why).
+    `waved`: what a step names and nobody adds, with the word of whoever said so: (words, why). `rewritten`: steps somebody wrote anew:
+    (as written, as it is now); "" as written for one that was added, "" now for one left out.
     """
 
     title: str
@@ -27,6 +28,7 @@ class Dish:
     kind: str = "any"
     notes: tuple[str, ...] = ()
     waved: tuple[tuple[str, str], ...] = ()
+    rewritten: tuple[tuple[str, str], ...] = ()
 
     @property
     def servings(self) -> float:

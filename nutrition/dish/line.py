@@ -30,6 +30,7 @@ class Line:
     amount.
     `words_hold`: False once another food took this line's place; then only the food speaks of allergens.
     `state`: what the kitchen does to it, a key of dish/cooking.py; `advice`: what to do differently since a swap.
+    `made`: of what was put in a line's place with others beside it, the swap rule (swaps/preparations.py says what they make).
     `step`: the step (from 1) that adds it where no line does; 0 for a line of the list.
     `leaves`: what the steps leave behind of it, (key of dish/cooking.py, "all", "half", "part" or "rest" of it); read of the steps anew,
     never kept. `eaten`: what somebody said of that: the key where it is so, "-" and the key where all is eaten.
@@ -54,6 +55,7 @@ class Line:
     step: int = 0
     leaves: tuple[tuple[str, str], ...] = ()
     eaten: tuple[str, ...] = ()
+    made: str = ""
 
     @property
     def left_open(self) -> tuple[tuple[str, str], ...]:

@@ -16,7 +16,7 @@ class Changed:
 
 def _counts(line: Line) -> tuple[object, ...]:
     """What of a line matters to anybody who eats it."""
-    return (line.text, line.food_id, line.weight, line.state, line.sure, line.words_hold, line.heading)
+    return (line.text, line.food_id, line.weight, line.state, line.eaten, line.sure, line.words_hold, line.heading)
 
 
 def changes_between(was: Dish, now: Dish) -> tuple[Changed, ...]:
@@ -53,4 +53,5 @@ def renewed(was: Dish, now: Dish, mine: Dish) -> Dish:
     kept = {line.key for line in now.lines}
     lines += [line for line in mine.lines if line.key not in kept and line != before.get(line.key)]
     serves = now.serves if mine.serves == was.serves else mine.serves
-    return replace(now, lines=tuple(lines), serves=serves)
+    waved = tuple(dict.fromkeys((*now.waved, *mine.waved)))
+    return replace(now, lines=tuple(lines), serves=serves, waved=waved, rewritten=mine.rewritten)

@@ -17,7 +17,7 @@ from nutrition.meals.portions import Portion
 from nutrition.meals.table import Place, Seat, Served, Table, lay
 from nutrition.meals.together import ways_for_all
 from nutrition.sheet.verdicts import SHUT, THROUGH
-from nutrition.swaps.method import told
+from nutrition.swaps.telling import told
 from nutrition.swaps.way_through import Way
 from nutrition.swaps.wish import Wish
 

@@ -65,6 +65,15 @@ def _between() -> re.Pattern[str]:
     return re.compile(rf"(?:,\s*(?:and |but |then )?|\s+and (?:then )?){no_verb}(?=(?:{verbs})\b)", re.I)
 
 
+def where_clauses_part(sentence: str) -> list[re.Match[str]]:
+    """Where a sentence goes on to another thing to do.
+
+    >>> [found[0] for found in where_clauses_part("Fry the onion, add the cream and simmer")]
+    [', ', ' and ']
+    """
+    return list(_between().finditer(sentence))
+
+
 #: "Boiled without salt" takes no salt.
 _NONE_OF = re.compile(r"\b(?:without|no|other than|instead of)\s+(?:any |the |more )?[a-z]+")
 

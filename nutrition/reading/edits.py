@@ -74,6 +74,8 @@ def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
         words_hold=line.words_hold and words_hold,
         state="",
         advice="",
+        made="",
+        eaten=(),
     )
 
 

@@ -73,6 +73,7 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
         if waits := state.parts.get(word, frozenset()) - state.seen:
             how |= dict.fromkeys(waits - how.keys(), GROUP)
             state.products[word] = state.parts[word]
+    how |= dict.fromkeys(_of_headings(words, state) - how.keys(), PRODUCT)
     how = {line: way for line, way in how.items() if line in state.allowed}
     named = frozenset(how)
     through = _through(words, plain, named, adding, finishing, state)
@@ -81,6 +82,13 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     hands = named | through
     _remember(words, plain, named, hands, adding, finishing, state)
     return Taken({line: how[line] for line in sorted(hands)}, shares, heats(plain))
+
+
+def _of_headings(words: Sequence[str], state: Reading) -> frozenset[int]:
+    """The lines under a heading that a clause names in full: "the flax gel"."""
+    said = f" {' '.join(words)} "
+    found = [lines for name, lines in state.parts.items() if " " in name and f" {name} " in said]
+    return frozenset().union(*found) - state.gone
 
 
 def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tuple[dict[int, str], dict[int, str]]:
@@ -144,6 +152,8 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[tuple
         )
 
 
+#: A cream, and no half of anything.
+_HALF_AND_HALF = ("half", "and", "half")
 #: No name begins with one of these.
 _NO_NAME = frozenset(("the", "a", "an", ","))
 
@@ -158,12 +168,14 @@ def _meant_at(
     definite = "the" in before or "its" in before
     for size in range(min(4, len(words) - at), 0, -1):
         phrase = tuple(words[at : at + size])
-        if phrase[-1] in words_of("part_of_food"):
+        if phrase[-1] in words_of("part_of_food") and phrase != _HALF_AND_HALF:
             part = tuple(n for n, line in enumerate(state.lines) if set(phrase) <= _written(line.kind) and line.own)
             if part:
                 return size, part if len(part) == 1 else _likelier(part, adding, state), NAMED
             continue
         core = core_of(phrase)
+        if phrase == _HALF_AND_HALF:
+            return size, tuple(n for n, line in enumerate(state.lines) if "half and half" in line.kind.lower()), NAMED
         if not core or (size > 1 and phrase[0] not in core and phrase[0] not in words_of("state")):
             continue
         # "Milk" is not the oat drink of the list, where nothing says it was there before.
@@ -178,9 +190,7 @@ def _meant_at(
         if exact and (size > 1 or not _goes_on(phrase[-1], words[at + 1] if at + 1 < len(words) else "", state)):
             return (
                 size,
-                exact
-                if len(exact) == 1 or are_several
-                else _likelier(_the_one(phrase[-1], exact, state), adding, state),
+                exact if len(exact) == 1 or are_several else _likelier(_the_one(core, exact, state), adding, state),
                 NAMED,
             )
         if size > 1 and matcher().is_name(phrase):
@@ -212,8 +222,9 @@ def _is_product(word: str, lines: Sequence[int], state: Reading) -> bool:
 
 @functools.lru_cache(maxsize=20_000)
 def _written(kind: str) -> frozenset[str]:
-    """The words of a line as they were written, without those of its food."""
-    return frozenset(normalized(kind.partition(";")[2]).split())
+    """The words of a line as they were written; of one whose words do not hold any more those of its food."""
+    food, text, heading = (*kind.split("; "), "", "")[:3]
+    return frozenset(normalized(text or food.partition(": ")[2]).split()) | frozenset(normalized(heading).split())
 
 
 def _likelier(lines: tuple[int, ...], adding: bool, state: Reading) -> tuple[int, ...]:
@@ -233,8 +244,13 @@ def _goes_on(word: str, following: str, state: Reading) -> bool:
     )
 
 
-def _the_one(word: str, lines: tuple[int, ...], state: Reading) -> tuple[int, ...]:
-    """Of several lines a noun may mean, those it means alone: "the butter" of butter and peanut butter; else all of them."""
+def _the_one(core: Sequence[str], lines: tuple[int, ...], state: Reading) -> tuple[int, ...]:
+    """Of several lines words may mean, those whose own name they are: "the butter" of butter and peanut butter; else all of them."""
+    word = core[-1]
+    named = tuple(at for at in lines if state.lines[at].own and state.lines[at].own <= set(core))
+    if len(core) > 1 and named:
+        most = max(len(state.lines[at].own) for at in named)
+        return tuple(at for at in named if len(state.lines[at].own) == most)
     alone = tuple(at for at in lines if len(state.lines[at].own) == 1 and word in state.lines[at].own)
     last = tuple(at for at in lines if state.lines[at].own and word in state.lines[at].own)
     return alone or last or lines

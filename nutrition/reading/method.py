@@ -115,7 +115,8 @@ def _parts(headings: Sequence[str]) -> dict[str, frozenset[int]]:
     for at, heading in enumerate(headings):
         words = normalized(heading.split(": ")[0]).split()
         if words and words[-1] not in ("serve", "serving", "garnish", "finish"):
-            found[words[-1]] = found.get(words[-1], frozenset()) | {at}
+            for name in dict.fromkeys((words[-1], " ".join(words))):
+                found[name] = found.get(name, frozenset()) | {at}
     return found
 
 

@@ -22,7 +22,7 @@ from nutrition.reading.mentions import Called, called_in, core_of, groups, is_me
 from nutrition.tables import read_table, words_of
 
 #: A cook's name has at most so many words; a determiner stands at most so many before it.
-_LONGEST, _NEAR = 4, 3
+_LONGEST, _NEAR = 5, 3
 _SENTENCES = re.compile(r"[.;:!?]\s+|\n|,?\s+(?:then|until|while)\s+")
 #: So much of a step is looked at.
 _MOST = 5_000

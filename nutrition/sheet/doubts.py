@@ -57,8 +57,7 @@ def doubts_of(
         return ()
     decided = _gates_decided(lines, serves, verdicts, open_lines)
     found = [
-        Doubt(at, lines[at].key, _ask(lines[at]), tuple(decided[at]), _tags_open(lines[at], tags))
-        for at in open_lines
+        Doubt(at, lines[at].key, _ask(lines[at]), tuple(decided[at]), _tags_open(lines[at], tags)) for at in open_lines
     ]
     return tuple(sorted(found, key=lambda doubt: (-len(doubt.nutrients), -bool(doubt.tags), doubt.position)))
 

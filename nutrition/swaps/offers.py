@@ -34,6 +34,7 @@ from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
 from nutrition.swaps import balance
 from nutrition.swaps.built import MOST_BUILT, built_for
 from nutrition.swaps.jobs import jobs_of
+from nutrition.swaps.preparations import heading_of
 from nutrition.swaps.rules import Rule, rules_for
 from nutrition.tables import pattern
 
@@ -115,6 +116,8 @@ def taken(lines: Sequence[Line], position: int, rule: Rule) -> tuple[Line, ...]:
         new = [_in_place(line, food_id, ratio, rule) for food_id, ratio in rule.to]
         if rule.keeps:
             new = [line.scaled(rule.keeps).edited(advice=rule.do_differently), *new]
+        if len(new) > 1:
+            new = [replace(each, made=rule.id) for each in new]
         new = [new[0], *(replace(each, key="") for each in new[1:])]
     return (*lines[:position], *new, *lines[position + 1 :])
 
@@ -135,16 +138,16 @@ def _in_place(line: Line, food_id: str, ratio: float, rule: Rule) -> Line:
         is_of_a_kind=False,
         words_hold=False,
         state="",
+        made="",
+        eaten=(),
         advice=rule.do_differently,
         heading=_heading(line, rule),
     )
 
 
 def _heading(line: Line, rule: Rule) -> str:
-    """What is made instead of bought stands together, under a name of its own."""
-    if rule.is_made and len(rule.to) > 1 and line.food_id:
-        return f"{cook_name(line.food_id).capitalize()}, made instead of bought"
-    return line.heading
+    """What is made of several foods stands together, under a name of its own."""
+    return heading_of(rule.id) or line.heading
 
 
 def badness(verdict: Verdict) -> float:

@@ -13,7 +13,7 @@ from nutrition.limits import life, measured, medicines, roles
 from nutrition.meals import oven, planner, room, suits
 from nutrition.reading import binding, clauses, lines, matching, mentions, promises, unlisted, weigh
 from nutrition.sheet import cautions, claims, safety
-from nutrition.swaps import balance, clashes, jobs, rules, sides, weights
+from nutrition.swaps import balance, clashes, jobs, preparations, rules, sides, weights
 from nutrition.tables import TABLES, BrokenTable, Row, pattern, read_table, words_of
 
 #: What no number, list or regular expression is.
@@ -54,6 +54,7 @@ LOADERS = {
     "claim_words": (claims._claim_words, "key"),
     "clashes": (clashes._clashes, ""),
     "contents": (contents.contents, "food kinds"),
+    "preparations": (preparations.preparations, "called rule step"),
     "cooking_methods": (cooking.methods, "key label source"),
     "cooks_names": (_names, "section ask source"),
     "dish_kinds": (kinds._kinds, ""),
