@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from accounts.models import User
 from accounts.prepared import prepared
-from nutrition.dish.codec import from_data, to_data
+from nutrition.dish.codec import LONGEST_STEP, from_data, to_data
 from nutrition.dish.cooking import methods, treated
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.line import Line
@@ -20,11 +20,12 @@ from nutrition.dish.standing import standing_dish
 from nutrition.limits.roles import guess_role
 from nutrition.notes import Problem
 from nutrition.reading.done import on_offer
+from nutrition.reading.eaten import questions_of, say
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.reading.whole import whole_dish
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.offers import Workbench, offers_for
-from nutrition.swaps.telling import told
+from nutrition.swaps.telling import telling, told
 from pantry.models import aliases
 from people.models import Person
 from recipes.models import Recipe
@@ -219,6 +220,40 @@ def wave_off(attempt: Try, version: int, key: str, why: str, user: User) -> Edit
         raise Problem("bench.why_waved", words=line.text)
     waved = (*dish.waved, (line.text, " ".join(why.split())[:200]))
     return _write(attempt, version, replace(dish, waved=waved), f"{line.text} is not in it: {why}", user, why)
+
+
+@transaction.atomic
+def write_step(attempt: Try, version: int, place: int, text: str, user: User) -> Edit:
+    """A step written anew; empty leaves it out. `place`: of the recipe's steps from 1, then of those that were added."""
+    edit = _to_change(attempt, version, text)
+    dish, written = edit.dish, attempt.bench.written.steps
+    text = " ".join(text.split())
+    if len(text) > LONGEST_STEP:
+        raise Problem("bench.step_too_long", length=len(text), most=LONGEST_STEP)
+    shown = next((step for step in telling(attempt.bench.written, dish) if step.place == place), None)
+    if shown is None and not text:
+        raise Problem("bench.step_empty")
+    if shown and not shown.is_out and text == shown.now:
+        return edit
+    added = [pair for pair in dish.rewritten if not pair[0]]
+    own = [pair for pair in dish.rewritten if pair[0]]
+    if place <= len(written):
+        was = written[place - 1]
+        own = [pair for pair in own if pair[0] != was] + ([(was, text)] if text != was else [])
+    else:
+        at = min(place - len(written) - 1, len(added))
+        added[at : at + 1] = [("", text)] if text else []
+    said = f"step {place}: {text}" if text else f"step {place} left out"
+    return _write(attempt, version, replace(dish, rewritten=(*own, *added)), said, user, text)
+
+
+@transaction.atomic
+def say_eaten(attempt: Try, version: int, step: int, how: str, is_so: bool, user: User) -> Edit:
+    """What of a line is eaten, where a step leaves some of it behind. Raises Problem."""
+    dish = _to_change(attempt, version).dish
+    now = say(dish, step, how, is_so)
+    said = next((str(each.answer) for each in questions_of(now) if (each.step, each.how) == (step, how)), "")
+    return _write(attempt, version, now, f"step {step}: {said}", user)
 
 
 @transaction.atomic

@@ -24,6 +24,8 @@ class EditForm(forms.Form):
     food_id = forms.CharField(required=False)
     state = forms.CharField(required=False)
     offer = forms.CharField(required=False)
+    step = forms.CharField(required=False)
+    eaten = forms.CharField(required=False)
     job = forms.MultipleChoiceField(required=False)
 
     #: What was typed, by verb: shown again when an edit is refused.
@@ -36,6 +38,24 @@ class EditForm(forms.Form):
     def value(self, name):
         """What was sent, as it was sent; empty for nothing."""
         return self.data.get(name, "")
+
+    @property
+    def place(self):
+        """Of the step that is written anew; 0 for none."""
+        return whole(self.data.get("step"))
+
+    def step_text(self, attempt):
+        """The words of a step as typed; none to leave it out, those of the recipe to have it back."""
+        written = attempt.bench.written.steps
+        if "back" in self.data and 0 < self.place <= len(written):
+            return written[self.place - 1]
+        return "" if "leave" in self.data else self.value("text")
+
+    @property
+    def answer(self):
+        """(step, how, whether it is so) of what a step leaves behind."""
+        step, how, said = (*self.value("eaten").split(), "", "", "")[:3]
+        return whole(step), how, said == "yes"
 
     @property
     def jobs(self):

@@ -1,7 +1,9 @@
 """What the bench says."""
 
 SENTENCES = {
-    "no_step_does": "“{words}” was chosen for {line}, and no step of this recipe does it. Write it into the recipe’s steps, and it is on offer.",
+    "step_too_long": "This step has {length:,} characters; up to {most:,} are taken. Part it into two.",
+    "step_empty": "An empty step was sent. Write what is to be done, as in “Let it rest for 10 minutes”.",
+    "no_step_does": "“{words}” was chosen for {line}, and no step of this recipe does it. Write it into the step that does it, under Method, and it is on offer.",
     "why_waved": "Say in a word why {words} is not in the dish, as in “only for the photograph”: it is kept with the try.",
     "line_gone": "That line is not in this try any more. The bench below is how it stands now.",
     "last_line": "This is the last line: a dish of nothing cannot be judged. Replace it instead.",

@@ -16,6 +16,8 @@ from nutrition.limits.gates import Target
 from nutrition.limits.noted import Named, named_in
 from nutrition.limits.plans.common import NotLimited
 from nutrition.reading.done import on_offer
+from nutrition.reading.eaten import Question, questions_of
+from nutrition.reading.spans import Piece, pieces_of
 from nutrition.reading.whole import open_additions, whole_dish
 from nutrition.sheet.analysis import Analysis, analyze
 from nutrition.sheet.cautions import Caution
@@ -78,6 +80,28 @@ class Gauge:
     @property
     def nutrient(self) -> str:
         return self.verdict.gate.nutrient
+
+
+@dataclass(frozen=True, slots=True)
+class MethodStep:
+    """A step as the bench shows it. `place`: where an edit of it goes, from 1, 0 for the step of a preparation; `number`: as it is cooked,
+    0 for one left out; `pieces`: its words with the lines they name; `adds`: what no line holds; `questions`: what it leaves behind."""
+
+    place: int
+    number: int
+    pieces: tuple[Piece, ...]
+    was: str
+    is_own: bool
+    adds: tuple[Line, ...]
+    questions: tuple[Question, ...]
+
+    @property
+    def is_out(self) -> bool:
+        return not self.number
+
+    @property
+    def text(self) -> str:
+        return "".join(words for words, _ in self.pieces)
 
 
 #: What a reader looks for first in a row of gates.
@@ -184,6 +208,36 @@ class Sight:
     def steps(self) -> list[StepNow]:
         """The steps as they are cooked now, beside the same as written."""
         return telling(self.was, self.dish.listed)
+
+    @cached_property
+    def questions(self) -> tuple[Question, ...]:
+        """What the steps leave behind, answered or not."""
+        return questions_of(self.dish)
+
+    @cached_property
+    def method(self) -> list[MethodStep]:
+        """The steps, each with what it names, adds and leaves behind."""
+        pieces, found, number = pieces_of(self.dish), [], 0
+        for step in self.steps:
+            number += not step.is_out
+            at = 0 if step.is_out else number
+            found.append(
+                MethodStep(
+                    step.place,
+                    at,
+                    pieces[at - 1] if at else (),
+                    step.was,
+                    bool(step.own),
+                    tuple(line for line in self.dish.added if line.step == at),
+                    tuple(each for each in self.questions if each.step == at),
+                )
+            )
+        return found
+
+    @property
+    def next_place(self) -> int:
+        """Where a step that is added goes."""
+        return 1 + max((step.place for step in self.steps), default=0)
 
     def holds(self, line: Line | None) -> set[str]:
         """What a line holds outright, by the list of allergens that counts for this person."""

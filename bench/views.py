@@ -159,6 +159,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "roles": ROLES,
         "nutrients": NUTRIENTS,
         "all_jobs": JOBS,
+        "editing": whole(request.GET.get("step")),
     } | context
     return render(request, template, context, status=status)
 
@@ -236,6 +237,10 @@ def _carry_out(form, attempt, user):
         actions.take_offer(attempt, version, key, form.value("offer"), workbench, user)
     elif act == "retype":
         actions.retype(attempt, version, key, form.value("text"), user)
+    elif act == "step":
+        actions.write_step(attempt, version, form.place, form.step_text(attempt), user)
+    elif act == "eaten":
+        actions.say_eaten(attempt, version, *form.answer, user)
     elif act == "wave_off":
         actions.wave_off(attempt, version, key, form.value("why"), user)
     elif act == "drop":
@@ -266,7 +271,7 @@ def edit(request, pk, try_pk):
     except Problem as refusal:
         is_stale = isinstance(refusal, Stale)
         said = {"stale": True} if is_stale else {"problem": str(refusal)}
-        context = said | {"typed": form.typed, "act": form.value("act")}
+        context = said | {"typed": form.typed, "act": form.value("act"), "editing": form.place}
         status = 409 if is_stale else 422
         return _draw(request, _attempt(pk, try_pk), line=key, template=template, status=status, **context)
     if not request.htmx:

@@ -11,6 +11,7 @@ from accounts.models import User
 from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
 from nutrition.notes import Problem
+from nutrition.reading.eaten import say
 from nutrition.reading.edits import reread, with_amount, with_food
 from nutrition.reading.found import RecipeText, bounded
 from nutrition.reading.lines import clean, is_heading
@@ -178,6 +179,18 @@ def _settle_alike(row: RecipeLine, words: str, food_id: str) -> int:
         recipe, text = other.recipe, other.as_read.text
         _change(other, read_line(text, recipe.serves, recipe.kitchen, aliases={words: food_id}), None)
     return len(alike)
+
+
+@transaction.atomic
+def say_eaten(recipe: Recipe, step: int, how: str, is_so: bool) -> None:
+    """What is eaten of what a step leaves behind; the lines it is of keep it. Raises Problem."""
+    hold(recipe)
+    rows = list(recipe.lines.all())
+    said = {line.key: line for line in say(recipe.dish_of(rows), step, how, is_so).lines}
+    for row in rows:
+        line = said[row.as_read.key]
+        if (line.eaten, line.ask) != (row.as_read.eaten, row.as_read.ask):
+            _change(row, line, None, is_accepted=row.is_accepted)
 
 
 @transaction.atomic

@@ -84,6 +84,14 @@ class WavedForm(forms.Form):
         self.words, self.why = data.get("added", "")[:500], data.get("why", "")[:200]
 
 
+class EatenForm(forms.Form):
+    """What is eaten of what a step leaves behind: the step, how it is left, and whether it is so."""
+
+    def __init__(self, data):
+        super().__init__(data)
+        self.step, self.how, self.is_so = whole(data.get("step")), data.get("how", ""), data.get("said") == "yes"
+
+
 class PartForm(forms.Form):
     """Which recipe goes in as a part, and how much of it; `act` "out" takes one out again."""
 

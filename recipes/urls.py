@@ -12,6 +12,7 @@ urlpatterns = [
     path("<int:pk>/reading/", views.reading, name="reading"),
     path("<int:pk>/reading/words/", views.rewrite, name="rewrite"),
     path("<int:pk>/reading/waved/", views.wave_off, name="wave_off"),
+    path("<int:pk>/reading/eaten/", views.eaten, name="eaten"),
     path("<int:pk>/reading/done/", views.finish_reading, name="finish_reading"),
     path("<int:pk>/tags/", views.tags, name="tags"),
     path("<int:pk>/put-away/", views.put_away, name="put_away"),

@@ -16,6 +16,7 @@ from nutrition.food.nutrients import CORE_KEYS
 from nutrition.food.table import foods
 from nutrition.limits.roles import ROLES
 from nutrition.notes import Problem
+from nutrition.reading.eaten import questions_of
 from nutrition.reading.edits import foods_to_choose
 from nutrition.reading.whole import open_additions, whole_dish
 from nutrition.sheet.analysis import analyze
@@ -29,7 +30,18 @@ from ui.posted import whole
 from ui.templatetags.ui import IN_A_SELECT
 
 from . import actions, parts
-from .forms import AwayForm, BringForm, FactsForm, LineForm, PartForm, SearchForm, ShelfForm, WavedForm, WordsForm
+from .forms import (
+    AwayForm,
+    BringForm,
+    EatenForm,
+    FactsForm,
+    LineForm,
+    PartForm,
+    SearchForm,
+    ShelfForm,
+    WavedForm,
+    WordsForm,
+)
 from .library import fits_people, fits_person
 from .models import PartUse, Recipe, RecipeLine, named_in
 from .search import DECIDED, ORDERS, searched
@@ -165,6 +177,8 @@ def _reading(request, recipe, **context):
         "settled": [row for row in rows if row.is_settled],
         "count": len(rows),
         "added": open_additions(whole_dish(recipe.dish_of(rows))),
+        "left": (left := questions_of(recipe.dish_of(rows))),
+        "next_left": next((each for each in left if not each.said), None),
         "kinds": KINDS,
     } | context
     return render(request, "recipes/reading.html", context, status=422 if context.get("problem") else 200)
@@ -213,6 +227,18 @@ def wave_off(request, pk):
         actions.wave_off(recipe, form.words, form.why)
     except Problem as problem:
         return _reading(request, recipe, problem=str(problem), waved_words={form.words: form.why})
+    return redirect("recipes:reading", pk)
+
+
+@allowed("recipes.change")
+@require_POST
+def eaten(request, pk):
+    """What is eaten of what a step leaves behind."""
+    recipe, form = get_object_or_404(Recipe, pk=pk), EatenForm(request.POST)
+    try:
+        actions.say_eaten(recipe, form.step, form.how, form.is_so)
+    except Problem as problem:
+        return _reading(request, recipe, problem=str(problem))
     return redirect("recipes:reading", pk)
 
 

@@ -9,7 +9,8 @@ from django.utils.timezone import localtime
 from nutrition.dish.naming import called, name_first
 from nutrition.food.tags import CHECK, TAGS
 from nutrition.limits.plans import plan_label
-from ui.templatetags.ui import along, drawn, gate_small, grams, query, share_bar
+from nutrition.reading.eaten import NO, YES
+from ui.templatetags.ui import along, drawn, gate_small, grams, query, share_bar, tags_named
 
 register = template.Library()
 
@@ -92,6 +93,40 @@ def _line_words(thread, sight, try_at, is_chosen):
         "flag_words": flag_words,
         "text": thread.line.text,
     }
+
+
+@drawn("bench/_step_row.html", library=register, takes_context=True)
+def step_row(context, step):
+    """A step of the method: its foods lead to their lines, and those of the chosen line are lit; what it adds and leaves behind stands at
+    it. The same words are drawn once."""
+    sight, chosen, try_at = context["sight"], context["chosen"], context["try_at"]
+    lit = chosen.key if chosen else ""
+    seen = {"watch": sight.watch, "order": sight.order}
+    return {
+        "place": step.place,
+        "number": step.number,
+        "is_out": step.is_out,
+        "is_made": not step.place,
+        "pieces": tuple(
+            (words, key and f"{try_at}{query(line=key, **seen)}", key == lit) for words, key in step.pieces
+        ),
+        "was": step.was,
+        "adds": tuple((line.text, tags_named(line)) for line in step.adds),
+        "questions": tuple((_first(each.words), _answers(each)) for each in step.questions),
+        "edit": f"{try_at}{query(step=step.place, line=lit, **seen)}",
+    }
+
+
+def _first(words):
+    said = str(words)
+    return said[:1].upper() + said[1:]
+
+
+def _answers(question):
+    return tuple(
+        (str(words), f"{question.step} {question.how} {answer}", question.said == answer)
+        for answer, words in ((YES, question.yes), (NO, question.no))
+    )
 
 
 @register.simple_tag(takes_context=True)

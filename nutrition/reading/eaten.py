@@ -9,12 +9,15 @@ from dataclasses import dataclass, replace
 from nutrition.dish.cooking import methods
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
+from nutrition.dish.method import Leaves
 from nutrition.dish.naming import name_of
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.method import read_method
 from nutrition.reading.whole import marked
 
 YES, NO = "yes", "no"
+#: Of these methods it is the fat that goes, whatever else is left of the line.
+_OF_FAT = frozenset(("fat-poured-off", "browned", "browned-rinsed"))
 #: What is asked of words that do not say whether bone or shell is in the weight.
 _ASKED_OF_WORDS = "reading.bone_or_shell"
 #: Before the key of what somebody said is not so.
@@ -23,7 +26,7 @@ NOT = "-"
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """What one step leaves behind in one way. `lines`: their keys; `names`: what a cook calls them; `eaten`: share of them that is eaten if
+    """What one step leaves behind in one way: `how` of a Leaves, or "fat" where it is a line's fat. `lines`: their keys; `names`: what a cook calls them; `eaten`: share of them that is eaten if
     it is so, least and most; `said`: "yes", "no", or "" while nobody has said."""
 
     step: int
@@ -68,12 +71,21 @@ def questions_of(dish: Dish) -> tuple[Question, ...]:
     for left in read_method(dish).leaves:
         line = own[left.line]
         if any(key == left.as_ for key, _ in line.leaves):
-            found.setdefault((left.step, left.how), []).append((line, left.as_))
+            found.setdefault((left.step, _how(left)), []).append((line, left.as_))
     return tuple(_question(step, how, lines) for (step, how), lines in found.items())
 
 
+def _how(left: Leaves) -> str:
+    return "fat" if left.as_ in _OF_FAT else left.how
+
+
+def _span(key: str) -> tuple[float, float, float]:
+    method = methods()[key]
+    return method.kept["fat_g"] if key in _OF_FAT else method.weight
+
+
 def _question(step: int, how: str, lines: list[tuple[Line, str]]) -> Question:
-    spans = [methods()[key].weight for _, key in lines]
+    spans = [_span(key) for _, key in lines]
     said = {_said(line, key) for line, key in lines}
     return Question(
         step,
@@ -94,7 +106,7 @@ def say(dish: Dish, step: int, how: str, is_so: bool) -> Dish:
     asked = next((each for each in questions_of(dish) if (each.step, each.how) == (step, how)), None)
     if asked is None:
         raise Problem("reading.nothing_left", step=step)
-    keys = {each.line: each.as_ for each in read_method(dish).leaves if (each.step, each.how) == (step, how)}
+    keys = {each.line: each.as_ for each in read_method(dish).leaves if (each.step, _how(each)) == (step, how)}
     answers = {
         line.key: keys[at] for at, line in enumerate(dish.listed.lines) if at in keys and line.key in asked.lines
     }

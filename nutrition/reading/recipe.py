@@ -222,7 +222,7 @@ def read_as_found(
             line = read_line(text, serves, kitchen, heading=heading, aliases=aliases)
             lines.append(_still_to_see(line) if source.is_bare else line)
     kind = kept.kind if kept and kept.kind else kind_of_dish(source.title, source.steps, lines)
-    notes = (*source.notes, *_too_few_servings(lines, serves)) if not kept else source.notes
+    notes = (*source.notes, *_too_few_servings(lines, serves, source.steps)) if not kept else source.notes
     return Dish(source.title, serves, keyed(lines), source.steps, kitchen, kind, notes, kept.waved if kept else ())
 
 
@@ -235,9 +235,15 @@ def _still_to_see(line: Line) -> Line:
 MOST_KCAL = 2500
 
 
-def _too_few_servings(lines: Sequence[Line], serves: float | None) -> tuple[str, ...]:
-    """A question where a serving would be a day's food: the recipe more likely serves several."""
-    rows = [(foods().by_id(line.food_id).row, line.grams) for line in lines if line.food_id and line.grams]
+def _too_few_servings(lines: Sequence[Line], serves: float | None, steps: Sequence[str]) -> tuple[str, ...]:
+    """A question where a serving would be a day's food: the recipe more likely serves several. What it fries in is not eaten."""
+    swims = any(pattern("left_deep").search(step.lower()) for step in steps)
+    known = [(foods().by_id(line.food_id), line.grams) for line in lines if line.food_id and line.grams]
+    rows = [
+        (food.row, grams)
+        for food, grams in known
+        if not (swims and pattern("left_oil").search(f"{food.category}: {food.description}"))
+    ]
     energy = sum(float(np.nan_to_num(foods().per_100g[row, INDEX["energy_kcal"]])) * grams / 100 for row, grams in rows)
     if not serves or energy / serves <= MOST_KCAL:
         return ()

@@ -129,6 +129,7 @@ SENTENCES = {
     # what the steps leave behind
     "nothing_left": "Step {step} does not say any more that something is left behind. Nothing was changed.",
     **_left("step {step} pours off {names}", "poured off", "it is eaten", "poured_off"),
+    **_left("step {step} pours off fat of {names}", "poured off, of the fat", "it is eaten", "fat"),
     **_left("step {step} strains out {names}", "strained out", "it stays in", "strained_out"),
     **_left("step {step} takes out {names}", "taken out", "it stays in", "lifted_out"),
     **_left("step {step} leaves {names} in the pan", "most stays in the pan", "it is eaten", "left_in_pan"),

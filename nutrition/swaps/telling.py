@@ -6,24 +6,17 @@ preparation brings its own step (preparations.py). A step somebody wrote anew is
 """
 
 import functools
-import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
-from nutrition.food.names import normalized
-from nutrition.reading.matching import matcher
-from nutrition.reading.mentions import Called, called, core_of, groups, is_meant
-from nutrition.reading.unlisted import silent_in
+from nutrition.reading.mentions import Called, called, core_of, is_meant
+from nutrition.reading.spans import spans_in
 from nutrition.reading.whole import FROM_STEP, whole_dish
 from nutrition.swaps.preparations import BEFORE, NONE, Made, made_of
 from nutrition.swaps.wording import Put, reworded
 from nutrition.tables import words_of
-
-_WORD = re.compile(r"[^\W\d_]+")
-#: A cook's name has at most so many words.
-_LONGEST = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,55 +41,6 @@ class StepNow:
     def was(self) -> str:
         """What stood there before, where that was something else."""
         return self.text if self.proposed or self.is_out else ""
-
-
-@dataclass(frozen=True, slots=True)
-class _Span:
-    """Words of a step that may name a food, and where they stand."""
-
-    start: int
-    end: int
-    tokens: tuple[str, ...]
-
-
-@functools.lru_cache(maxsize=8_192)
-def _words(step: str) -> tuple[tuple[str, int, int], ...]:
-    """(normalized, start, end) of every word; one that names no food where it stands ("toast the …") has no letters left."""
-    silent = silent_in(step)
-    return tuple(
-        (
-            "" if any(start <= found.start() < end for start, end in silent) else normalized(found[0]),
-            found.start(),
-            found.end(),
-        )
-        for found in _WORD.finditer(step)
-    )
-
-
-def _spans(step: str, nouns: frozenset[str], names: frozenset[frozenset[str]]) -> Iterator[_Span]:
-    """Mentions of foods, the longest first at each place. `nouns`: single words that name one of the lines asked about; `names`: their
-    names in full."""
-    words, at = _words(step), 0
-    while at < len(words):
-        tokens = [token for token, _, _ in words[at : at + _LONGEST]]
-        size = next((n for n in range(len(tokens), 0, -1) if _is_food(tokens[:n], nouns, names)), 0)
-        if size:
-            named = tokens[:size]
-            yield _Span(
-                words[at][1], words[at + size - 1][2], ("".join(named),) if _is_one_word(named, nouns) else tuple(named)
-            )
-        at += max(size, 1)
-
-
-def _is_food(tokens: Sequence[str], nouns: frozenset[str], names: frozenset[frozenset[str]]) -> bool:
-    if (tokens[0] in nouns if len(tokens) == 1 else frozenset(tokens) in names) or _is_one_word(tokens, nouns):
-        return True
-    return matcher().is_name(tokens) or " ".join(tokens) in groups()
-
-
-def _is_one_word(tokens: Sequence[str], nouns: frozenset[str]) -> bool:
-    """Whether two words are what a line calls by one: "bread crumbs" of breadcrumbs."""
-    return len(tokens) == 2 and "".join(tokens) in nouns
 
 
 #: What stands in a line's place where nothing does.
@@ -150,7 +94,7 @@ def _told(
     place: int,
 ) -> StepNow:
     puts, names = [], []
-    for span in _spans(step, nouns, names_):
+    for span in spans_in(step, nouns, names_):
         now = _now(span.tokens, gone, stays)
         if now is not None:
             names.append(step[span.start : span.end].lower())

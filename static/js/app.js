@@ -37,7 +37,16 @@
   let accepted = false;
   document.addEventListener("click", (event) => { if (event.target.closest("[data-accept]")) accepted = true; });
 
+  // Of the steps, the one the hands are on; else the first.
+  const editStep = () => {
+    const row = document.activeElement?.closest("[data-step]") || document.querySelector("[data-step]:has(.is-lit)") || document.querySelector("[data-step]:has([data-edit])");
+    const target = row?.querySelector("[data-edit]");
+    if (target) target.click();
+    return Boolean(target);
+  };
+
   const keys = {
+    e: editStep,
     "/": () => focusOn("#find"),
     "?": () => press(".to-keys"),
     j: () => step(1),
