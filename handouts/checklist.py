@@ -10,7 +10,9 @@ from accounts.prepared import prepared
 from bench.actions import standing_edit
 from bench.models import Try
 from nutrition.dish.dish import Dish
+from nutrition.dish.naming import called
 from nutrition.food.tags import TAGS
+from nutrition.reading.method import read_method
 from nutrition.sheet.verdicts import OPEN, SHUT
 from ui.templatetags.ui import texts_of
 
@@ -19,6 +21,8 @@ from .models import Readiness
 if TYPE_CHECKING:
     from .card import Card
 
+#: What is accepted of lines that stand in no step.
+UNNAMED = "unnamed"
 DONE, TO_DO, BLOCKED = "done", "to do", "in the way"
 #: What a person fills in to settle an item: (name, label, value, help) each.
 Fields = tuple[tuple[str, str, str, str], ...]
@@ -207,6 +211,18 @@ def _steps(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     return DONE, "Every food the steps name stands in a line."
 
 
+def _used(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer | None:
+    """A line that no step takes in hand: left on the counter, or a step that was forgotten."""
+    dish = card.sight.dish.listed
+    unnamed = [called(dish.lines[at]) for at in read_method(dish).unnamed if dish.steps]
+    if not unnamed:
+        return None
+    why = ready.accepted.get(UNNAMED, "")
+    fields = ((f"accept-{UNNAMED}", "Why they stand in no step", why, "eaten beside it"),)
+    words = f"No step says what is done with {'; '.join(unnamed)}."
+    return (DONE, f"{words} Accepted: {why}.", fields) if why else (TO_DO, words, fields)
+
+
 def _claims(card: "Card", ready: Readiness, rows: list[LabelRow]) -> Answer:
     claims = card.sheet.claims
     false = [claim for claim in claims if claim.holds is not True]
@@ -284,6 +300,7 @@ CHECKS: tuple[tuple[str, str, Callable[["Card", Readiness, list[LabelRow]], Answ
     ("cooked", "Cooked and weighed, or as planned", _as_cooked),
     ("lines", "Every line is settled", _lines),
     ("steps", "The steps name nothing else", _steps),
+    ("used", "Every line stands in a step", _used),
     ("gates", "Gates open", _gates),
     ("noted", "Nothing noted as an allergy is named", _noted),
     ("claims", "What it promises is true", _claims),

@@ -73,6 +73,7 @@ def _said(kind: str, line: Line | None, grams: float | None, food_id: str, minut
         cooked.ADDED: f"{other}: {amount} added",
         cooked.LONGER: f"{minutes or 0:g} min longer",
         cooked.SPENT: f"{amount} spent",
+        cooked.LEFT: f"{name}: {amount} left behind",
     }[kind]
     return words[:1].upper() + words[1:]
 

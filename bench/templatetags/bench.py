@@ -107,14 +107,24 @@ def step_row(context, step):
         "number": step.number,
         "is_out": step.is_out,
         "is_made": not step.place,
-        "pieces": tuple(
-            (words, key and f"{try_at}{query(line=key, **seen)}", key == lit) for words, key in step.pieces
-        ),
+        "words": _linked(step, lit, lambda key: f"{try_at}{query(line=key, **seen)}"),
         "was": step.was,
         "adds": tuple((line.text, tags_named(line)) for line in step.adds),
         "questions": tuple((_first(each.words), _answers(each)) for each in step.questions),
         "edit": f"{try_at}{query(step=step.place, line=lit, **seen)}",
     }
+
+
+def _linked(step, lit, address):
+    """The words of a step, each food leading to its line; `lit`: the key of the line that is open."""
+    if step.is_out:
+        return format_html('<span class="gone">{}</span>', step.was)
+    food = '<a class="food{}" href="{}" hx-get="{}">{}</a>'
+    pieces = (
+        (format_html(food, " is-lit" if key == lit else "", at := address(key), at, words) if key else words,)
+        for words, key in step.pieces
+    )
+    return format_html_join("", "{}", pieces)
 
 
 def _first(words):

@@ -173,8 +173,8 @@ def kept(food_id: str, method_key: str) -> np.ndarray:
     return shares
 
 
-#: Of a line of which a step takes a part: the share of it, likely and most, that what it does is done to.
-_SHARES = {"all": (1.0, 1.0), "half": (0.5, 0.6), "part": (0.25, 0.6), "rest": (0.75, 1.0)}
+#: Of a line of which a step takes a part: the share of it, least, likely and most, that what it does is done to.
+_SHARES = {"all": (1.0, 1.0, 1.0), "half": (0.4, 0.5, 0.6), "part": (0.0, 0.25, 0.6), "rest": (0.4, 0.75, 1.0)}
 
 
 def share_eaten(line: Line) -> np.ndarray | None:
@@ -202,9 +202,9 @@ def _share_eaten(
 
 def _left(food_id: str, key: str, share: str) -> np.ndarray:
     """(3, nutrients): what is eaten where a step does this to a share of a line."""
-    likely, most = _SHARES[share]
+    least, likely, most = _SHARES[share]
     gone = 1 - np.minimum(kept(food_id, key), 1.0)
-    eaten: np.ndarray = 1 - gone * np.array([[most], [likely], [min(likely, 2 * likely - most)]])
+    eaten: np.ndarray = 1 - gone * np.array([[most], [likely], [least]])
     return eaten
 
 

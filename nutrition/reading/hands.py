@@ -127,7 +127,7 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
 
 
 _EVERYTHING = re.compile(
-    r"\b(?:everything|all (?:of )?(?:the |these )?(?:other |remaining )?ingredients?|the (?:other|remaining) ingredients)\b"
+    r"\b(?:everything|it all|them all|all of (?:it|them)|all (?:of )?(?:the |these )?(?:other |remaining )?ingredients?|the (?:other|remaining) ingredients)\b"
 )
 _FAT = re.compile(r"\boils?\b|butter|lard|ghee|margarine|dripping|shortening|\bfat\b", re.I)
 
@@ -256,11 +256,18 @@ def _the_one(core: Sequence[str], lines: tuple[int, ...], state: Reading) -> tup
     return alone or last or lines
 
 
+#: What parts a measure from the food after it.
+_APART = frozenset(("in", "into", "with", "on", "over", "and", "to", "from"))
+
+
 def _share(words: Sequence[str], at: int) -> str:
     before = _before(words, at, 4)
+    # "Fry spoonfuls in the oil" takes all of the oil.
+    apart = next((n for n in range(len(before) - 1, -1, -1) if before[n] in _APART), -1)
+    before = before[apart + 1 :]
     if "half" in before:
         return HALF
-    if {"rest", "remaining", "remainder", "left", "other"} & set(before):
+    if {"rest", "remaining", "remainder", "left", "other", "last"} & set(before):
         return REST
     if {
         "most",
@@ -301,6 +308,8 @@ def _through(
         # "Serve it with rice" takes it in hand; "serve with rice" takes what it names.
         found |= (state.last or state.pot) if re.match(r"\w+ (?:it|them)\b", plain) else frozenset()
         return (found - state.gone) & state.allowed
+    if not state.seen and not named and not found and (has_no_object(plain) or has(plain, "going_on")):
+        return state.allowed  # "Simmer for an hour": nothing was named, so it is of everything.
     if re.search(r"\b(?:it|them|these|both|this)\b", without_subordinate(plain)):
         found |= (state.last or state.pot) | (state.pot if adding and not is_named else frozenset())
         return (found - state.gone) & state.allowed

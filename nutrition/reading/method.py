@@ -129,11 +129,14 @@ def _lines_by_part(steps: Sequence[str], headings: Sequence[str]) -> tuple[dict[
 
 
 def _raw(count: int, clauses: Sequence[Taken]) -> tuple[int, ...]:
-    """Lines of which a part goes in that meets no heat then or later."""
-    found = []
-    for at in range(count):
-        named = [n for n, each in enumerate(clauses) if each.how.get(at) in (NAMED, GROUP)]
-        put_in = [n for n in named if n == named[0] or clauses[n].shares.get(at, ALL) != ALL]
-        if any(not any(each.heats for each in clauses[n:] if at in each.how) for n in put_in):
-            found.append(at)
-    return tuple(found)
+    """Lines of which a part goes in that meets no heat then or later. What no step names went in at first, with everything."""
+    return tuple(at for at in range(count) if _is_raw(at, clauses))
+
+
+def _is_raw(at: int, clauses: Sequence[Taken]) -> bool:
+    named = [n for n, each in enumerate(clauses) if each.how.get(at) in (NAMED, GROUP)]
+    if not named:
+        is_taken = any(at in each.how for each in clauses)
+        return bool(clauses) and not any(each.heats for each in clauses if at in each.how or not is_taken)
+    put_in = [n for n in named if n == named[0] or clauses[n].shares.get(at, ALL) != ALL]
+    return any(not any(each.heats for each in clauses[n:] if at in each.how) for n in put_in)

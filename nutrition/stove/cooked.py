@@ -28,7 +28,9 @@ from nutrition.stove.spending import SPENDABLES, Spendable
 
 WEIGHED, MORE, LESS, OTHER = "weighed", "more", "less", "other"
 SKIPPED, LONGER, SPENT, ADDED = "skipped", "longer", "spent", "added"
-TAPS = (WEIGHED, MORE, LESS, OTHER, SKIPPED, LONGER, SPENT, ADDED)
+#: What stayed behind of a line: bones, oil of the pan, a marinade.
+LEFT = "left"
+TAPS = (WEIGHED, MORE, LESS, OTHER, SKIPPED, LONGER, SPENT, ADDED, LEFT)
 MOST_TAP_G = 20_000.0
 #: A change below this share of a post is not worth a word.
 WORTH_NAMING = 0.002
@@ -59,13 +61,13 @@ def checked(tap: Tap, plan: Dish, taps: Sequence[Tap] = ()) -> Tap:
     """The tap, if it can be played over the plan after those `taps`. Raises Problem."""
     if tap.kind not in TAPS:
         raise Problem("stove.tap_unknown", kind=tap.kind, names=", ".join(TAPS))
-    if tap.kind in (WEIGHED, MORE, LESS, SPENT, ADDED):
+    if tap.kind in (WEIGHED, MORE, LESS, SPENT, ADDED, LEFT):
         if tap.grams is None or not isfinite(tap.grams):
             raise Problem("stove.no_weight")
-        least = 0.0 if tap.kind in (WEIGHED, SPENT) else 0.01
+        least = 0.0 if tap.kind in (WEIGHED, SPENT, LEFT) else 0.01
         if not least <= tap.grams <= MOST_TAP_G:
             raise Problem("stove.weight_out_of_range", grams=tap.grams, least=least, most=MOST_TAP_G)
-    if tap.kind in (WEIGHED, MORE, LESS, OTHER, SKIPPED):
+    if tap.kind in (WEIGHED, MORE, LESS, OTHER, SKIPPED, LEFT):
         _check_line(tap, as_cooked(plan, taps).line(tap.key))
     if tap.kind in (OTHER, ADDED) and not foods().has_id(tap.food_id):
         raise Problem("stove.food_gone")
@@ -82,9 +84,9 @@ def _check_line(tap: Tap, line: Line | None) -> None:
     """Whether a line can take the tap as it stands now. Raises Problem."""
     if line is None:
         raise Problem("stove.line_gone")
-    if tap.kind in (MORE, LESS) and line.weight is None:
+    if tap.kind in (MORE, LESS, LEFT) and line.weight is None:
         raise Problem("stove.line_without_weight")
-    if tap.kind == LESS and (tap.grams or 0.0) > line.span.likely + 1e-9:
+    if tap.kind in (LESS, LEFT) and (tap.grams or 0.0) > line.span.likely + 1e-9:
         raise Problem("stove.less_than_there_is", grams=tap.grams, there=line.span.likely)
 
 
@@ -108,6 +110,10 @@ def _with_tap(line: Line, tap: Tap) -> Line:
         return line if tap.grams is None else line.at(tap.grams, _WEIGHED_IN)
     if tap.kind == WEIGHED and tap.grams is not None:
         return line.at(tap.grams, _WEIGHED_IN)
+    if tap.kind == LEFT and line.weight and tap.grams is not None:
+        # Weighed: what is in now is eaten, all of it.
+        eaten = tuple(f"-{key}" for key, _ in line.leaves)
+        return line.edited(weight=line.weight.changed(-tap.grams), eaten=eaten)
     if tap.kind in (MORE, LESS) and line.weight and tap.grams is not None:
         return line.edited(weight=line.weight.changed(tap.grams if tap.kind == MORE else -tap.grams))
     return line

@@ -8,7 +8,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from math import isfinite
 
+from nutrition.dish.cooking import methods
 from nutrition.dish.line import Line
+from nutrition.dish.method import REFUSE
 from nutrition.dish.naming import description_of, name_of
 from nutrition.food.names import normalized
 from nutrition.notes import NOTHING, note
@@ -303,4 +305,6 @@ def _is_liquid(line: Line) -> bool:
 def _methods_for(bench: Workbench) -> set[str]:
     """What the kitchen may be asked to do for this eater: warmed in oil for FODMAP, boiled and poured off for minerals."""
     limited = {gate.nutrient for gate in bench.gates if gate.high}
-    return {key for key in AUTOMATIC if key not in ONLY_FOR or ONLY_FOR[key] & limited}
+    # What the steps are read to leave behind is said by a way too: that it is so is the cook's to do.
+    read = {key for line in bench.lines for key, _ in line.left_open if methods()[key].left not in REFUSE}
+    return read | {key for key in AUTOMATIC if key not in ONLY_FOR or ONLY_FOR[key] & limited}

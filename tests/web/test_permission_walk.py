@@ -90,6 +90,7 @@ ADDRESSES = {
     "recipes:reading": (OWN, ["recipe"], "get"),
     "recipes:rewrite": (OWN, ["recipe"], "post"),
     "recipes:wave_off": (OWN, ["recipe"], "post"),
+    "recipes:eaten": (OWN, ["recipe"], "post"),
     "recipes:finish_reading": (OWN, ["recipe"], "post"),
     "recipes:tags": (OWN, ["recipe"], "post"),
     "recipes:put_away": (OWN, ["recipe"], "post"),
@@ -241,7 +242,7 @@ MAY = [
     (DRAFTS, "people:put_back people:take_drafted"),
     (
         DRAFTS,
-        "recipes:tags recipes:put_away recipes:duplicate recipes:import recipes:reading recipes:rewrite recipes:wave_off recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
+        "recipes:tags recipes:put_away recipes:duplicate recipes:import recipes:reading recipes:rewrite recipes:wave_off recipes:eaten recipes:finish_reading recipes:delete recipes:line recipes:use_part recipes:part",
     ),
     (
         SEES_PEOPLE,

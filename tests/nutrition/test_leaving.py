@@ -1,0 +1,168 @@
+"""What is not eaten: read of the steps, a span in every figure, asked about, and answered."""
+
+from math import isclose, isinf
+
+import numpy as np
+from django.test import SimpleTestCase
+
+from nutrition.dish.codec import from_data, to_data
+from nutrition.dish.cooking import methods
+from nutrition.dish.dish import keyed
+from nutrition.limits.eater import Eater
+from nutrition.limits.gates import Target
+from nutrition.notes import Problem
+from nutrition.reading.done import on_offer
+from nutrition.reading.eaten import questions_of, say
+from nutrition.reading.recipe import read_recipe
+from nutrition.reading.whole import marked, whole_dish
+from nutrition.sheet.analysis import analyze, analyze_lines
+from nutrition.sheet.examine import examine
+from tests.nutrition.gold_methods import gold
+
+MARINADE = """Tofu
+Serves 2
+300 g tofu
+3 tbsp fish sauce
+1 tbsp honey
+Method
+Marinate the tofu in the fish sauce and honey for an hour.
+{}
+"""
+OUT = read_recipe(MARINADE.format("Discard the marinade and grill the tofu."))
+
+
+class Figures(SimpleTestCase):
+    #: (lines, steps, nutrient, what is done, least and most share of it that is eaten once somebody says so)
+    CASES = (
+        (("300 g tofu", "4 tbsp soy sauce"), ("Marinate the tofu in the soy sauce.", "Discard the marinade and grill the tofu."), "sodium_mg", "poured_off", 0.04, 0.45),
+        (("350 g pasta", "2 tbsp salt"), ("Boil the pasta in plenty of water with the salt and drain.",), "sodium_mg", "poured_off", 0.02, 0.42),
+        (("500 g squid", "1 l sunflower oil"), ("Deep-fry the squid in the oil and drain on paper.",), "fat_g", "left_in_pan", 0.02, 0.42),
+        (("1 kg mussels in their shells", "1 leek"), ("Steam the mussels with the leek and serve.",), "protein_g", "shell", 0.12, 0.46),
+        (("600 g cucumbers", "1 tsp salt"), ("Slice the cucumbers, salt them and squeeze them out.",), "sodium_mg", "pressed_out", 0.2, 0.95),
+        (("1 kg chicken wings", "1 tbsp oil"), ("Roast the wings in the oil.",), "protein_g", "bone", 0.4, 0.63),
+        (("300 g salt cod", "2 onions"), ("Soak the cod in cold water for a day.", "Simmer it with the onions."), "sodium_mg", "soaked_out", 0.2, 0.95),
+    )  # fmt: skip
+
+    def test_a_span_until_somebody_says_then_a_narrower_one_or_all(self):
+        for lines, steps, key, how, low, high in self.CASES:
+            dish = read_recipe("\n".join(("Pot", "Serves 2", *lines, "Method", *steps)))
+            listed = analyze_lines(dish.lines, 2)
+            [asked] = [each for each in questions_of(dish) if each.how == how]
+            read, so, not_so = (
+                analyze(each) for each in (dish, say(dish, asked.step, how, True), say(dish, asked.step, how, False))
+            )
+            with self.subTest(how, lines=lines):
+                self.assertLess(read.amount(key), listed.amount(key))
+                self.assertTrue(
+                    isclose(read.interval(key)[1], listed.interval(key)[1]),
+                    "what was only read takes nothing off the most",
+                )
+                least, most = so.interval(key)
+                self.assertLess(most, listed.interval(key)[1])
+                whole = listed.interval(key)[1]
+                self.assertTrue(
+                    low * whole * 0.8 <= least <= most <= high * whole * 1.05, (least / whole, most / whole)
+                )
+                self.assertTrue(np.allclose(not_so.amounts, listed.amounts))
+
+    def test_a_marinade_that_is_boiled_down_is_eaten(self):
+        down = read_recipe(MARINADE.format("Grill the tofu. Boil the marinade to a glaze and spoon it over."))
+        self.assertEqual(questions_of(down), ())
+
+    def test_a_gate_is_told_apart_by_the_answer(self):
+        eater = Eater(targets=(Target("sodium_mg", maximum=1200, scope="serving"),))
+        states = [
+            examine(dish, eater).verdicts[0].state
+            for dish in (
+                read_recipe(MARINADE.format("Grill it all.")),
+                OUT,
+                say(OUT, 2, "poured_off", True),
+                say(OUT, 2, "poured_off", False),
+            )
+        ]
+        self.assertEqual(states, ["shut", "unsure", "open", "shut"])
+
+    def test_what_decides_a_gate_is_among_the_doubts(self):
+        sheet = examine(OUT, Eater(targets=(Target("sodium_mg", maximum=1200, scope="serving"),)))
+        [doubt] = [each for each in sheet.doubts if each.decides]
+        self.assertEqual(
+            (sheet.dish.lines[doubt.position].text, str(doubt.ask)),
+            ("3 tbsp fish sauce", "a step leaves some of it behind: how much of it is eaten?"),
+        )
+
+    def test_it_is_on_offer_only_where_a_step_does_it(self):
+        self.assertIn("poured-off", {key for key, _, _ in on_offer(OUT, 1)})
+        self.assertNotIn(
+            "poured-off", {key for key, _, _ in on_offer(read_recipe(MARINADE.format("Grill it all.")), 1)}
+        )
+
+
+class Answers(SimpleTestCase):
+    def test_one_question_for_all_lines_a_step_leaves_in_one_way(self):
+        [asked] = questions_of(OUT)
+        self.assertEqual(
+            (asked.names, str(asked.words)),
+            (("fish sauce", "honey"), "step 2 pours off fish sauce and honey"),
+        )
+        self.assertEqual(
+            (str(asked.yes), str(asked.no)), ("poured off: 5 to 40 % counts", "it is eaten: all of it counts")
+        )
+
+    def test_it_is_kept_and_can_be_changed(self):
+        so = from_data(to_data(say(OUT, 2, "poured_off", True)))
+        self.assertEqual([each.said for each in questions_of(so)], ["yes"])
+        self.assertEqual([each.said for each in questions_of(say(so, 2, "poured_off", False))], ["no"])
+        self.assertEqual([line.eaten for line in so.lines], [(), ("poured-off",), ("poured-off",)])
+
+    def test_nothing_is_answered_that_is_not_asked(self):
+        for step, how in ((1, "poured_off"), (2, "bone"), (9, "poured_off")):
+            with self.assertRaises(Problem):
+                say(OUT, step, how, True)
+
+    def test_with_the_step_goes_its_finding_alone(self):
+        so = say(OUT, 2, "poured_off", True)
+        without = type(so)(so.title, so.serves, so.lines, so.steps[:1])
+        self.assertEqual(questions_of(without), ())
+        self.assertTrue(np.allclose(analyze(without).amounts, analyze_lines(OUT.lines, 2).amounts))
+
+    def test_whether_bones_were_weighed_settles_what_the_words_left_open(self):
+        dish = read_recipe("Wings\nServes 2\n1 kg chicken drumsticks\nMethod\nRoast the drumsticks.")
+        self.assertEqual((dish.lines[0].ask.name, dish.lines[0].sure), ("bone_or_shell", "check"))
+        settled = say(dish, 1, "bone", True).lines[0]
+        self.assertEqual((settled.ask.name, settled.sure), ("", "likely"))
+
+
+class Laws(SimpleTestCase):
+    def test_reading_never_adds_and_never_opens(self):
+        """Of every dish of the gold sets: no figure is more than the lines alone hold, and the most stays what it was."""
+        for each in gold():
+            dish = each.dish
+            own = marked(dish).listed.lines
+            alone, read = analyze_lines(dish.lines, dish.servings), analyze_lines(own, dish.servings)
+            with self.subTest(each.title):
+                self.assertTrue((read.amounts <= alone.amounts * 1.0001).all())
+                self.assertTrue((read.at_least <= alone.at_least * 1.0001).all())
+                same = np.isclose(read.at_most, alone.at_most, rtol=1e-4) | np.isinf(read.at_most)
+                self.assertTrue(same.all())
+
+    def test_an_answer_never_adds_either(self):
+        for each in gold("first"):
+            dish = each.dish.with_lines(keyed(each.dish.lines))
+            for asked in questions_of(dish):
+                so = analyze(say(dish, asked.step, asked.how, True))
+                no = analyze(say(dish, asked.step, asked.how, False))
+                with self.subTest(each.title, how=asked.how):
+                    self.assertTrue((so.amounts <= no.amounts * 1.0001).all())
+                    self.assertTrue((so.at_most <= no.at_most * 1.0001).all() or isinf(so.at_most.max()))
+
+    def test_a_whole_dish_stays_the_same_whole(self):
+        self.assertEqual(whole_dish(whole_dish(OUT)), whole_dish(OUT))
+
+    def test_every_way_of_leaving_has_its_rows_and_its_sentences(self):
+        for method in methods().values():
+            if not method.left:
+                continue
+            least, likely, most = method.weight
+            self.assertTrue(0 <= least <= likely <= most <= 1.2, method.key)
+            for sides in method.kept.values():
+                self.assertTrue(0 <= sides[0] <= sides[1] <= sides[2] <= 1, method.key)
