@@ -23,6 +23,7 @@ from nutrition.giving.shopping import Shopping, Wanted, shopping
 from nutrition.sheet.examine import Sheet
 from nutrition.sheet.safety import HouseRules
 from nutrition.swaps.balance import Upset
+from nutrition.swaps.preparations import tips_of
 from nutrition.swaps.telling import StepNow
 from people.day import open_conflicts
 from people.models import Person, PersonTarget, PlanChoice
@@ -270,7 +271,8 @@ class Card:
 
     @cached_property
     def advice(self) -> list[str]:
-        return list(dict.fromkeys(line.advice for line in self.sight.lines_now if line.advice))
+        """What to do differently, each said of what it is about."""
+        return [f"{subject}: {advice}" for subject, advice in tips_of(self.sight.lines_now)]
 
     @cached_property
     def grade(self) -> float | None:

@@ -12,10 +12,13 @@ from nutrition.dish.codec import to_data
 from nutrition.dish.cooking import methods
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
+from nutrition.dish.method import REFUSE
+from nutrition.dish.naming import description_of
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import BY_KEY
 from nutrition.reading.page import KEPT
 from nutrition.sheet.analysis import analyze
+from nutrition.tables import pattern
 
 #: schema.org NutritionInformation.
 _NUTRITION = {
@@ -32,12 +35,27 @@ _NUTRITION = {
 
 
 def line_words(line: Line) -> str:
-    """A line as a cook reads it: its words while they hold, else grams and the food."""
-    if not line.is_edited or not line.food_id or line.weight is None:
-        return line.text
+    """A line as a cook reads it: its words while they hold, else grams and the food; and what the kitchen does to it."""
     how = f", {methods()[line.state].label}" if line.state else ""
+    if not line.is_edited or not line.food_id or line.weight is None:
+        return f"{line.text}{how}"
+    how = how or _as_weighed(line)
     grams = f"{line.weight.likely:.0f}" if line.weight.likely >= 10 else f"{line.weight.likely:.1f}"
     return f"{grams} g {cook_name(line.food_id)}{how}"
+
+
+def _stated(line: Line) -> str:
+    """A line as a cook reads it, with the weight of its cups and spoons."""
+    words = line_words(line)
+    return f"{words} ({line.weight.likely:.4g} g)" if words == line.text and line.weight else words
+
+
+def _as_weighed(line: Line) -> str:
+    """Of what is bought with bone or shell as often as without: which of them was weighed, where that was settled."""
+    if line.ask.code == "reading.bone_or_shell" or not pattern("bone_or_shell").search(description_of(line)):
+        return ""
+    said = next((methods()[key].label for key, _ in line.left_for_certain if methods()[key].left in REFUSE), "")
+    return f", {said}" if said else ", edible part"
 
 
 def write(dish: Dish) -> dict[str, Any]:
@@ -50,7 +68,9 @@ def write(dish: Dish) -> dict[str, Any]:
             unit = "calories" if key == "energy_kcal" else BY_KEY[key].unit
             nutrition[name] = f"{amount:.1f} {unit}"
     dish = dish.listed
-    words = [line_words(line) for line in dish.lines]
+    # Cups are of the recipe's kitchen, which lines in grams tell nothing of any more.
+    is_changed = any(line.is_edited for line in dish.lines)
+    words = [_stated(line) if is_changed and line.how == "volume" else line_words(line) for line in dish.lines]
     kept = to_data(dish) | {"written": words}
     return {
         "@context": "https://schema.org",

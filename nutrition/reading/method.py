@@ -19,7 +19,7 @@ from nutrition.reading.hands import ALL, GROUP, NAMED, PRODUCT, Reading, Taken, 
 from nutrition.reading.leaving import Clause, left_behind
 from nutrition.reading.mentions import Called, called
 from nutrition.reading.steps import heat_of, waits_of
-from nutrition.reading.unlisted import Unlisted, unlisted
+from nutrition.reading.unlisted import Unlisted, made_in, unlisted
 from nutrition.tables import pattern
 
 
@@ -82,6 +82,9 @@ def _method(
             shares |= taken.shares
             hot = hot or taken.heats
         uses = tuple(Use(line, how[line], shares.get(line, ALL)) for line in sorted(how))
+        if name := made_in(text):
+            made = frozenset(line for line, way in how.items() if way != PRODUCT)
+            state.parts[name], state.products[name.split()[-1]] = made, made
         oven, inside = heat_of(text)
         waits = tuple((wait.seconds, wait.most_seconds) for wait in waits_of(text))
         adds = tuple(added.get(number, ()))

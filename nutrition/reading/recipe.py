@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from nutrition.dish.cooking import methods
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.line import Line, worst
@@ -41,7 +42,8 @@ def read_line(
     ('Butter, without salt', 250.0, 'weight', 'sure')
     """
     text = visible(text)
-    parsed = parse(without_denials(text), kitchen)
+    plain, state = _parted_from_state(text)
+    parsed = parse(without_denials(plain), kitchen)
     said = said_in(_binding(parsed))
     words = _food_words(parsed, said)
     match, meant = held_to(matcher().match(words.name, words.hints, aliases, words.bound), words.name, said)
@@ -68,7 +70,19 @@ def read_line(
         others=tuple(dict.fromkeys(other for other in others if match.row < 0 or other != food.id)),
         heading=heading,
         is_of_a_kind=is_of_a_kind,
+        state=state if match.row >= 0 and state and methods()[state].suits(food.id) else "",
     )
+
+
+def _parted_from_state(text: str) -> tuple[str, str]:
+    """The words without what the kitchen does to it, where they end in the words this house writes for that; and its key.
+
+    >>> _parted_from_state("500 g carrots, boiled, water poured off")
+    ('500 g carrots', 'boiled')
+    """
+    low = text.lower()
+    found = next(((key, f", {each.label}") for key, each in methods().items() if low.endswith(f", {each.label}")), None)
+    return (text[: -len(found[1])], found[0]) if found else (text, "")
 
 
 def _weight_of_all(weight: Weight, text: str, food: Food, serves: float | None) -> tuple[Weight, Note]:

@@ -54,6 +54,20 @@ def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...
     return _unlisted(tuple(steps), called_in(own), _headings(own))
 
 
+_MADE_IN = re.compile(r"^(?:the evening before: )?for the ([a-z][a-z -]{2,40}?),\s", re.I)
+
+
+@functools.lru_cache(maxsize=8_192)
+def made_in(step: str) -> str:
+    """What a step says it makes, as words are compared; empty where it does not say.
+
+    >>> made_in("For the garden broth, simmer the carrot in the water."), made_in("Fry for the last time, then serve.")
+    ('garden broth', '')
+    """
+    found = _MADE_IN.match(without_accents(step[:80].lower()))
+    return normalized(found[1]) if found else ""
+
+
 def _headings(lines: Sequence[Line]) -> frozenset[str]:
     return frozenset(word for line in lines for word in normalized(line.heading).split())
 
@@ -62,6 +76,7 @@ def _headings(lines: Sequence[Line]) -> frozenset[str]:
 def _unlisted(steps: tuple[str, ...], lines: tuple[Called, ...], headings: frozenset[str]) -> tuple[Unlisted, ...]:
     found: dict[str, Unlisted] = {}
     held = frozenset(tag for line in lines for tag in line.tags)
+    headings |= {word for name in map(made_in, steps) if tags_named(name) <= held for word in name.split()}
     for number, step in enumerate(steps, start=1):
         for sentence in _sentences(step):
             for mention in sentence.mentions:
@@ -144,7 +159,9 @@ def _mentions(text: str) -> Iterator[_Mention]:
     taken: set[str] = set()
     while at < len(tokens):
         size = next((n for n in range(_LONGEST, 0, -1) if _is_food(tokens[at : at + n])), 0)
-        if size:
+        if size == 1 and at == 0 and tokens[0] in words_of("verb"):
+            taken.add(tokens[0])  # "Toast the slices": what is to be done
+        elif size:
             taken.update(tokens[at : at + size])
             yield _mention(tokens, at, tokens[at : at + size], True)
         at += max(size, 1)

@@ -69,6 +69,37 @@ def made_of(lines: Sequence[Line]) -> Made:
     return Made(rule.called, rule.made, f"{opens} the {rule.called}, {step[:1].lower()}{step[1:]}")
 
 
+def made_by_state(lines: Sequence[Line]) -> list[Made]:
+    """The steps of what the kitchen does to lines and no step of the recipe says: boiled twice, soaked, trimmed; each once for all of them."""
+    found: dict[str, list[str]] = {}
+    for line in lines:
+        if line.state in preparations():
+            found.setdefault(line.state, []).append(f"the {name_of(line)}")
+    rows = ((preparations()[state], names) for state, names in found.items())
+    return [Made("", row.made, row.step.format(_joined(names))) for row, names in rows]
+
+
+def tips_of(lines: Sequence[Line]) -> list[tuple[str, str]]:
+    """(what it is about, what to do differently) of every line that says so; a preparation speaks once, under its own name.
+
+    >>> from dataclasses import replace
+    >>> stock = replace(Line("stock"), advice="Season at the end.")
+    >>> gel = [replace(Line(food), advice="Chill it.", made="egg-binds-mix") for food in ("flaxseed", "water")]
+    >>> tips_of([stock, *gel])
+    [('Stock', 'Season at the end.'), ('Flax gel', 'Chill it.')]
+    """
+    found: dict[str, dict[str, None]] = {}
+    for line in lines:
+        if line.advice:
+            made = preparations().get(line.made)
+            found.setdefault(line.advice, {})[made.called if made and made.called else name_of(line)] = None
+    return [(_capital(", ".join(names)), advice) for advice, names in found.items()]
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
 def _joined(names: Iterable[str]) -> str:
     *first, last = dict.fromkeys(names)
     return f"{', '.join(first)} and {last}" if first else last

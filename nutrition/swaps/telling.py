@@ -14,7 +14,7 @@ from nutrition.dish.line import Line
 from nutrition.reading.mentions import Called, called, core_of, is_meant
 from nutrition.reading.spans import spans_in
 from nutrition.reading.whole import FROM_STEP, whole_dish
-from nutrition.swaps.preparations import BEFORE, NONE, Made, made_of
+from nutrition.swaps.preparations import BEFORE, NONE, Made, made_by_state, made_of
 from nutrition.swaps.wording import Put, reworded
 from nutrition.tables import words_of
 
@@ -50,10 +50,13 @@ _Changed = tuple[Called, Made]
 
 
 def steps_now(
-    steps: Sequence[str], changed: Sequence[tuple[Line, str | Made]], kept: Sequence[Line] = ()
+    steps: Sequence[str],
+    changed: Sequence[tuple[Line, str | Made]],
+    kept: Sequence[Line] = (),
+    besides: Sequence[Made] = (),
 ) -> list[StepNow]:
     """Every step, marked where it names a changed line. `changed`: (line as written, what stands there now, or ""); `kept`: the lines
-    that stay. Steps of preparations stand where they are made.
+    that stay; `besides`: preparations of lines that stay. Steps of preparations stand where they are made.
 
     >>> from nutrition.reading.recipe import read_line
     >>> steps_now(["Melt the butter."], [(read_line("100 g butter"), "olive oil")])[0].proposed
@@ -63,22 +66,24 @@ def steps_now(
     [(), ('cheese',)]
     """
     now = ((called(line), made if isinstance(made, Made) else Made(made, NONE, "")) for line, made in changed)
-    return list(_steps_now(tuple(steps), tuple(now), tuple(map(called, kept))))
+    return list(_steps_now(tuple(steps), tuple(now), tuple(map(called, kept)), tuple(besides)))
 
 
 @functools.lru_cache(maxsize=512)
-def _steps_now(steps: tuple[str, ...], gone: tuple[_Changed, ...], stays: tuple[Called, ...]) -> tuple[StepNow, ...]:
+def _steps_now(
+    steps: tuple[str, ...], gone: tuple[_Changed, ...], stays: tuple[Called, ...], besides: tuple[Made, ...]
+) -> tuple[StepNow, ...]:
     nouns = frozenset(noun for line, _ in gone for noun in line.heads if noun not in words_of("part_of_food"))
     names = frozenset(line.own for line, _ in gone)
     told = [_told(step, gone, stays, nouns, names, number) for number, step in enumerate(steps, 1)]
-    return tuple(_with_preparations(told, [made for _, made in gone if made.step]))
+    return tuple(_with_preparations(told, [*(made for _, made in gone if made.step), *besides]))
 
 
 def _with_preparations(steps: Sequence[StepNow], made: Sequence[Made]) -> list[StepNow]:
     """The steps with those of preparations: before all, the evening's first; or just before the one that first names it."""
     found = list(steps)
     for each in dict.fromkeys(made):
-        own = StepNow("", proposed=each.step, makes=each.name)
+        own = StepNow("", proposed=each.step, makes=each.name or each.step)
         user = next((at for at, step in enumerate(found) if each.name in step.now.lower() and not step.makes), 0)
         first = next((at for at, step in enumerate(found) if not step.makes), len(found))
         found.insert(user if each.when == BEFORE else first, own)
@@ -142,7 +147,8 @@ def telling(was: Dish, now: Dish) -> list[StepNow]:
         *(("", text) for step, text in now.rewritten if not step),
     ]
     left = [(step, text) for step, text in source if text]
-    told_ = steps_now([text for _, text in left], changed, stays)
+    treated = [line for line in now.lines if line.state and line.state != _state_of(was, line.key)]
+    told_ = steps_now([text for _, text in left], changed, stays, made_by_state(treated))
     return _beside(source, told_)
 
 
@@ -176,6 +182,11 @@ def _standing(was: Dish, now: Dish) -> dict[str, tuple[Line, ...]]:
             first = line.key
             found[first] = (line,)
     return found
+
+
+def _state_of(dish: Dish, key: str) -> str:
+    line = dish.line(key)
+    return line.state if line else ""
 
 
 def _is_another(line: Line, stands: Sequence[Line]) -> bool:

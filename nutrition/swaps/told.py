@@ -12,6 +12,7 @@ from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import cautions_for
 from nutrition.swaps.balance import totals
 from nutrition.swaps.offers import Workbench
+from nutrition.swaps.preparations import tips_of
 from nutrition.swaps.sides import BESIDE
 
 #: What the tongue tells, by the measure of the whole; told where it is so much another, and there is so much of it a
@@ -57,12 +58,8 @@ def told(
     new = [line for line in lines if line.food_id and line.food_id not in written and not is_water(line.food_id)]
     keys = {line.key: line for line in bench.lines}
     changed = [line for line in lines if line.is_edited and keys.get(line.key) != line]
-    do: dict[str, dict[str, None]] = {}
-    for line in changed:
-        if line.advice:
-            do.setdefault(str(line.advice), {})[name_of(line)] = None
     return Told(
-        do=(*((", ".join(names).capitalize(), advice) for advice, names in do.items()), *left_out),
+        do=(*tips_of(changed), *left_out),
         to_buy=tuple(dict.fromkeys(name_of(line) for line in new)),
         labels=_labels(bench, lines),
         mind=_mind(bench, lines, serves or bench.serves),
