@@ -1,5 +1,7 @@
 """What only the bench draws."""
 
+import functools
+
 from django import template
 from django.urls import reverse
 from django.utils.formats import date_format
@@ -107,24 +109,31 @@ def step_row(context, step):
         "number": step.number,
         "is_out": step.is_out,
         "is_made": not step.place,
-        "words": _linked(step, lit, lambda key: f"{try_at}{query(line=key, **seen)}"),
+        "words": _linked(step.pieces, step.was, lit, f"{try_at}{query(line='~', **seen)}"),
         "was": step.was,
         "adds": tuple((line.text, tags_named(line)) for line in step.adds),
         "questions": tuple((_first(each.words), _answers(each)) for each in step.questions),
         "edit": f"{try_at}{query(step=step.place, line=lit, **seen)}",
+        "edit_at": context["edit_at"],
     }
 
 
-def _linked(step, lit, address):
-    """The words of a step, each food leading to its line; `lit`: the key of the line that is open."""
-    if step.is_out:
-        return format_html('<span class="gone">{}</span>', step.was)
+@functools.lru_cache(maxsize=4_096)
+def _linked(pieces, was, lit, address):
+    """The words of a step, each food leading to its line; `lit`: the key of the line that is open; `address`: with ~ for the key. Of
+    one that is left out, what it was."""
+    if not pieces:
+        return format_html('<span class="gone">{}</span>', was)
     food = '<a class="food{}" href="{}" hx-get="{}">{}</a>'
-    pieces = (
-        (format_html(food, " is-lit" if key == lit else "", at := address(key), at, words) if key else words,)
-        for words, key in step.pieces
+    found = (
+        (
+            format_html(food, " is-lit" if key == lit else "", at := address.replace("~", key), at, words)
+            if key
+            else words,
+        )
+        for words, key in pieces
     )
-    return format_html_join("", "{}", pieces)
+    return format_html_join("", "{}", found)
 
 
 def _first(words):

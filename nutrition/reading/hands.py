@@ -46,6 +46,14 @@ class Reading:
     allowed: frozenset[int] = frozenset()
     before: frozenset[int] = frozenset()
     reserved: frozenset[int] = frozenset()
+    by_head: dict[str, list[int]] = field(default_factory=dict)
+    vocabulary: frozenset[str] = frozenset()
+
+    def __post_init__(self) -> None:
+        self.vocabulary = frozenset().union(*(line.tokens | line.heads for line in self.lines))
+        for at, line in enumerate(self.lines):
+            for head in line.heads:
+                self.by_head.setdefault(head, []).append(at)
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,9 +112,8 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
             if share != ALL:
                 shares[line] = share
         at += max(size, 1)
-    for cue, lines in _by_cue(plain, frozenset(how), state):
-        if re.search(cue, plain):
-            how |= dict.fromkeys((line for line in lines if line not in how), GROUP)
+    for line in list(_by_cue(plain, frozenset(how), state)):
+        how.setdefault(line, GROUP)
     if _EVERYTHING.search(plain):
         but = frozenset(how) if re.search(r"\bbut\b|\bexcept", plain) else frozenset()
         waits = frozenset(range(len(state.lines))) - state.seen
@@ -132,24 +139,28 @@ _EVERYTHING = re.compile(
 _FAT = re.compile(r"\boils?\b|butter|lard|ghee|margarine|dripping|shortening|\bfat\b", re.I)
 
 
-def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[tuple[str, tuple[int, ...]]]:
-    """(words of a clause, lines they mean without naming them)."""
-    lines = list(enumerate(state.lines))
-    yield r"\bdry ingredients\b", tuple(at for at, line in lines if pattern("dry_goods").search(line.kind))
-    yield r"\b(?:yolk|white)s?\b", tuple(at for at, line in lines if "egg" in line.tokens)
-    yield (
-        r"\bsalted (?:boiling )?water\b",
-        tuple(at for at, line in lines if line.heads == {"salt"} and at not in state.seen),
-    )
-    if not any(_FAT.search(state.lines[at].kind) for at in named):
-        yield (
-            r"\b(?:deep-)?fr(?:y|ied|ying)\b",
-            tuple(
-                at
-                for at, line in lines
-                if re.search(r"\bfor (?:deep-|shallow-)?frying|for the pan|to fry", line.kind, re.I)
-            ),
-        )
+_DRY = re.compile(r"\bdry ingredients\b")
+_EGG = re.compile(r"\b(?:yolk|white)s?\b")
+_SALTED = re.compile(r"\bsalted (?:boiling )?water\b")
+_FRIES = re.compile(r"\b(?:deep-)?fr(?:y|ied|ying)\b")
+_TO_FRY_IN = re.compile(r"\bfor (?:deep-|shallow-)?frying|for the pan|to fry", re.I)
+
+
+def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
+    """Lines that words of a clause mean without naming them."""
+    if _DRY.search(plain):
+        yield from (at for at, line in enumerate(state.lines) if pattern("dry_goods").search(line.kind))
+    if _EGG.search(plain):
+        yield from (at for at, line in enumerate(state.lines) if "egg" in line.tokens)
+    if _SALTED.search(plain):
+        yield from (at for at, line in enumerate(state.lines) if line.heads == {"salt"} and at not in state.seen)
+    if _FRIES.search(plain) and not any(_is_fat(state.lines[at].kind) for at in named):
+        yield from (at for at, line in enumerate(state.lines) if _TO_FRY_IN.search(line.kind))
+
+
+@functools.lru_cache(maxsize=20_000)
+def _is_fat(kind: str) -> bool:
+    return bool(_FAT.search(kind))
 
 
 #: A cream, and no half of anything.
@@ -162,7 +173,7 @@ def _meant_at(
     words: Sequence[str], at: int, are_several: bool, adding: bool, state: Reading
 ) -> tuple[int, tuple[int, ...], str]:
     """(how many words, lines, how) of the longest name of lines that begins here; nothing where none does. `are_several`: "the flours"."""
-    if words[at] in _NO_NAME:
+    if words[at] in _NO_NAME or not _may_begin(words[at], state):
         return 0, (), ""
     before = _before(words, at, 3)
     definite = "the" in before or "its" in before
@@ -179,12 +190,9 @@ def _meant_at(
         if not core or (size > 1 and phrase[0] not in core and phrase[0] not in words_of("state")):
             continue
         # "Milk" is not the oat drink of the list, where nothing says it was there before.
-        tags = tags_named(" ".join(phrase)) if not definite else frozenset()
-        exact = tuple(
-            n
-            for n, line in enumerate(state.lines)
-            if core[-1] in line.heads and set(core) <= line.tokens | words_of("harmless").keys() and tags <= line.tags
-        )
+        is_head = core[-1] in state.by_head
+        tags = tags_named(" ".join(phrase)) if is_head and not definite else frozenset()
+        exact = tuple(n for n in state.by_head.get(core[-1], ()) if _is_called(core, tags, state.lines[n]))
         if size == 1 and _is_product(phrase[0], exact, state):
             continue
         if exact and (size > 1 or not _goes_on(phrase[-1], words[at + 1] if at + 1 < len(words) else "", state)):
@@ -211,6 +219,21 @@ def _meant_at(
             if of_group:
                 return size, _likelier(of_group, adding, state), GROUP if len(of_group) > 1 else NAMED
     return 0, (), ""
+
+
+def _may_begin(word: str, state: Reading) -> bool:
+    """Whether the name of a line may begin with a word."""
+    return (
+        word in state.vocabulary
+        or word in words_of("part_of_food")
+        or word in words_of("state")
+        or word in groups()
+        or word in matcher().first_words
+    )
+
+
+def _is_called(core: Sequence[str], tags: frozenset[str], line: Called) -> bool:
+    return tags <= line.tags and all(word in line.tokens or word in words_of("harmless") for word in core)
 
 
 def _is_product(word: str, lines: Sequence[int], state: Reading) -> bool:
@@ -313,7 +336,7 @@ def _through(
     if re.search(r"\b(?:it|them|these|both|this)\b", without_subordinate(plain)):
         found |= (state.last or state.pot) | (state.pot if adding and not is_named else frozenset())
         return (found - state.gone) & state.allowed
-    is_fat = bool(named) and all(_FAT.search(state.lines[at].kind) for at in named)
+    is_fat = bool(named) and all(_is_fat(state.lines[at].kind) for at in named)
     if adding or has_no_object(plain):
         found |= state.last if state.is_aside else state.pot
     elif (is_fat and not is_named and heats(plain) and not state.lines[min(named)].heads & set(words[:3])) or (

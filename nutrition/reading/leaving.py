@@ -5,6 +5,7 @@ Asked of a whole method, once its clauses are read: a marinade that a later step
 a row of tables/cooking_methods.tsv, never a point; words: tables/patterns.tsv, names beginning with "left_".
 """
 
+import functools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -59,6 +60,7 @@ def left_behind(clauses: Sequence[Clause], lines: Sequence[Called]) -> tuple[Lef
 _ONCE = frozenset((POURED_OFF, STRAINED_OUT, LIFTED_OUT))
 
 
+@functools.lru_cache(maxsize=65_536)
 def _has(name: str, text: str) -> bool:
     return bool(pattern(f"left_{name}").search(text))
 

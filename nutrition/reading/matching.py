@@ -11,6 +11,7 @@ import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from rapidfuzz import fuzz, process
@@ -274,6 +275,11 @@ class Matcher:
         """Whether these normalized words are a cook's name as they stand."""
         found = self._exact.get(frozenset(tokens)) if tokens else None
         return found is not None and self._names[found].tokens == tuple(tokens)
+
+    @cached_property
+    def first_words(self) -> frozenset[str]:
+        """The words with which cooks' names begin."""
+        return frozenset(name.tokens[0] for name in self._names if name.tokens)
 
     def turned_round(self, name: str, tails: Sequence[str], bound: Sequence[str]) -> str:
         """The name with what stands behind a comma in front, where that makes a cook's name: "rice, brown".

@@ -123,9 +123,9 @@ def _parsed_names(text: str) -> tuple[str, ...]:
     return tuple(parse(text).names) if text else ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class _Food:
-    """What a food brings to how its line is called; `name`: a cook's."""
+    """What a food brings to how its line is called, once for each food; `name`: a cook's."""
 
     name: str
     heads: frozenset[str]

@@ -137,9 +137,16 @@ def _sentences(step: str) -> tuple[_Sentence, ...]:
     return tuple(_sentence(text) for text in texts if text.strip())
 
 
+@functools.cache
+def _any_reading() -> re.Pattern[str]:
+    """All of them at once: most sentences hold none."""
+    return re.compile("|".join(f"(?:{words.pattern})" for words, _ in _readings()))
+
+
 def _sentence(text: str) -> _Sentence:
-    for words, reads_as in _readings():
-        text = words.sub(reads_as, text)
+    if _any_reading().search(text):
+        for words, reads_as in _readings():
+            text = words.sub(reads_as, text)
     return _Sentence(text, tuple(_mentions(text)))
 
 

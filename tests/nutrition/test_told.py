@@ -1,6 +1,8 @@
 """Steps told after a change: every rule over a pot, removals, preparations, steps somebody wrote anew."""
 
+import json
 from dataclasses import replace
+from pathlib import Path
 
 from django.test import SimpleTestCase
 from hypothesis import given
@@ -10,17 +12,24 @@ from nutrition.dish.codec import from_data, to_data
 from nutrition.dish.cooking import methods, treated
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.naming import name_of
+from nutrition.giving.writing import write
+from nutrition.limits.eater import Eater
+from nutrition.limits.plans import Facts, targets_for
 from nutrition.reading.lines import parse
 from nutrition.reading.method import read_method
 from nutrition.reading.recipe import read_line, read_recipe
 from nutrition.reading.whole import whole_dish
-from nutrition.swaps.offers import taken
+from nutrition.sheet.examine import examine
+from nutrition.swaps.offers import Workbench, taken
 from nutrition.swaps.preparations import NONE, made_of, preparations
 from nutrition.swaps.rules import catalog
 from nutrition.swaps.telling import steps_now, telling, told
+from nutrition.swaps.way_through import ways_for
+from nutrition.swaps.wish import Wish
 from nutrition.swaps.wording import NOTHING_LEFT
 from tests import sampled
 
+RECIPES = Path(__file__).resolve().parents[2] / "demo" / "recipes"
 RULES = {rule.id: rule for rule in catalog()}
 
 
@@ -244,3 +253,29 @@ class WrittenAnew(SimpleTestCase):
     def test_it_is_kept(self):
         now = self.anew(("Serve.", "Serve hot."))
         self.assertEqual(from_data(to_data(now)), now)
+
+
+class WrittenOut(SimpleTestCase):
+    """A way written to a file and read again as plain words, without what this house adds for itself, opens the same gates."""
+
+    PLANS = ("low-sodium", "kidney", "diabetes", "vegan", "gluten-free", "dairy-free")
+
+    def cases(self):
+        facts = Facts(weight_kg=70, energy_kcal=2000)
+        for path, plan in sampled([(path, plan) for path in sorted(RECIPES.glob("*.txt")) for plan in self.PLANS], 14):
+            eater = Eater(facts, {plan: {}}, tuple(targets_for(plan, facts)))
+            was = read_recipe(path.read_text(encoding="utf-8"), serves=4)
+            for way in ways_for(Workbench(was, eater), Wish(ways=1)).ways:
+                yield f"{path.stem}, {plan}", eater, told(was, replace(was, lines=way.lines, serves=way.serves))
+
+    def test_any_other_reader_gets_what_was_analyzed(self):
+        count = 0
+        for name, eater, now in self.cases():
+            file = write(now)
+            file.pop("additionalProperty")
+            here, there = examine(now, eater), examine(read_recipe(json.dumps(file)), eater)
+            with self.subTest(name):
+                self.assertEqual(*({v.gate.nutrient: v.state for v in each.verdicts} for each in (here, there)))
+                self.assertEqual(*({item.tag: item.state for item in each.avoided} for each in (here, there)))
+                count += 1
+        self.assertGreater(count, 8)
