@@ -70,10 +70,14 @@ def _before(words: Sequence[str], at: int, count: int) -> list[str]:
     return [word for word in words[max(at - 2 * count, 0) : at] if word != ","][-count:]
 
 
+#: "A spoonful of cream goes on each plate".
+_GOES_ON_TOP = re.compile(r"\bgoes? (?:on|over|with|beside)\b")
+
+
 def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     # "Whisk the flour with the stock, then the eggs": what has no verb of its own goes in as well.
     adding = adds(plain) or bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", plain))
-    finishing = begins(plain, "finishing") and bool(state.pot)
+    finishing = bool(state.pot) and (begins(plain, "finishing") or bool(_GOES_ON_TOP.search(plain)))
     how, shares = _named(words, plain, adding or finishing, state)
     if re.search(r"\b(?:soak|rinse|purge)|\bplenty of\b|\bcold water\b", plain):
         how = {line: way for line, way in how.items() if "water" not in state.lines[line].heads}
@@ -375,6 +379,11 @@ def _remember(
     if not hands:
         return
     state.seen |= hands
+    if named and hands == named and _LIFTING.search(plain) and _all_flavor(named, state):
+        # What is taken out leaves the pot what it was, less that.
+        state.gone |= named
+        state.pot, state.last = state.pot - named, state.pot - named
+        return
     beside = begins(plain, "by_hand") and not adding and bool(state.pot)
     if finishing or beside:
         # What is strewn on, or chopped beside it, leaves the pot what it was.

@@ -39,6 +39,10 @@ MADE_OF = frozenset(
         "syrup",
         "starch",
         "drink",
+        "sugar",
+        "yogurt",
+        "jam",
+        "water",
     ]
 )
 

@@ -182,8 +182,10 @@ def _mentions(text: str) -> Iterator[_Mention]:
 
 def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool) -> _Mention:
     before = tokens[max(at - _NEAR, 0) : at]
-    is_made = not (words_of("making").keys() | words_of("definite").keys()).isdisjoint(before)
     definite = _is_definite(before)
+    # "Eat the meat with tortillas": what stands before the meat says nothing of the tortillas.
+    made = words_of("making").keys() | words_of("definite").keys()
+    is_made = definite is not False and not made.isdisjoint(before)
     return _Mention(tuple(named), bool(definite), definite is None and len(named) == 1, is_made, is_name)
 
 
@@ -206,9 +208,11 @@ def _is_food(tokens: Sequence[str]) -> bool:
 def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], headings: frozenset[str]) -> bool:
     core = core_of(mention.tokens)
     nothing = words_of("no_food").keys()
-    if not core or " ".join(core) in nothing or set(core) <= nothing or set(core) <= headings:
-        return False
     tags = tags_named(" ".join(mention.tokens))
+    # "A white sauce" is of milk and wheat, though neither of its words is a food.
+    is_none = " ".join(core) in nothing or set(core) <= nothing or set(core) <= headings
+    if not core or (is_none and tags <= held):
+        return False
     if not mention.is_name and tags and tags <= held:
         return False  # "the roux", "a meringue": what the lines make, and hold
     if core[-1] in words_of("made_of_lines") and mention.is_made and tags <= held:

@@ -46,8 +46,9 @@ class Read(SimpleTestCase):
 
     LEAST = {
         "first": {"uses": 0.96, "operations": 0.80, "raw": 0.93, "leaves": 0.90},
-        "aside": {"uses": 0.91, "operations": 0.88, "raw": 0.82, "leaves": 0.83},
-        "second": {"uses": 0.94, "operations": 0.70, "raw": 0.85, "leaves": 0.95},
+        "aside": {"uses": 0.90, "operations": 0.88, "raw": 0.82, "leaves": 0.83},
+        "second": {"uses": 0.96, "operations": 0.70, "raw": 0.85, "leaves": 0.95},
+        "away": {"uses": 0.87, "operations": 0.77, "raw": 0.86, "leaves": 0.83},
     }
 
     def test_against_a_cook(self):
@@ -66,14 +67,14 @@ class Read(SimpleTestCase):
                     self.assertGreaterEqual(round(counted.f1, 3), least[name])
 
     def test_additions_with_an_allergen(self):
-        """All but three of the additions that hold a listed allergen are found today, in the step that adds them."""
+        """All but two of the additions that hold a listed allergen are found today, in the step that adds them."""
         found = wanted = 0
-        for dish in (each for each in gold() if each.which != "away"):
+        for dish in gold():
             for step, own in zip(read_method(dish.dish).steps, dish.steps, strict=True):
                 for words, tags in own.adds:
                     wanted += bool(tags)
                     found += bool(tags) and same_food(normalized(words), added(step)) is not None
-        self.assertEqual((found, wanted), (26, 29))
+        self.assertEqual((found, wanted), (33, 35))
 
 
 class TheGold(SimpleTestCase):
