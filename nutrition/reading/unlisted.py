@@ -211,9 +211,10 @@ def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], 
     tags = tags_named(" ".join(mention.tokens))
     # "A white sauce" is of milk and wheat, though neither of its words is a food.
     is_none = " ".join(core) in nothing or set(core) <= nothing or set(core) <= headings
-    if not core or (is_none and tags <= held):
+    certain = frozenset(tag for line in lines for tag in line.certain)
+    if not core or (is_none and tags <= certain):
         return False
-    if not mention.is_name and tags and tags <= held:
+    if not mention.is_name and tags and tags <= certain:
         return False  # "the roux", "a meringue": what the lines make, and hold
     if core[-1] in words_of("made_of_lines") and mention.is_made and tags <= held:
         return False
