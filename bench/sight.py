@@ -1,6 +1,6 @@
 """What the bench shows: the dish as written and the try, side by side, asked of the core."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -98,6 +98,11 @@ class MethodStep:
     @property
     def is_out(self) -> bool:
         return not self.number
+
+    @property
+    def open(self) -> list[Line]:
+        """What it adds of which nobody knows how much."""
+        return [line for line in self.adds if not line.is_weighed]
 
     @property
     def text(self) -> str:
@@ -293,12 +298,12 @@ def _share(analysis: Analysis, position: int | None, key: str) -> float | None:
 
 
 def _threads(was: Dish, dish: Dish, written: Analysis, now: Analysis, watch: str) -> list[Thread]:
-    """As written and now by key, with the share of the watched nutrient; what was added stands last."""
+    """As written and now by key, with the share of the watched nutrient; what was added stands last, what a line is made with at it."""
     written_at = {line.key: at for at, line in enumerate(was.lines)}
     now_at = {line.key: at for at, line in enumerate(dish.lines)}
     unknown = set(now.unknown_lines(watch))
     threads = []
-    for key in [*written_at, *(key for key in now_at if key not in written_at)]:
+    for key in _in_order(written_at, dish):
         before, after = was.line(key), dish.line(key)
         threads.append(
             Thread(
@@ -314,6 +319,17 @@ def _threads(was: Dish, dish: Dish, written: Analysis, now: Analysis, watch: str
             )
         )
     return threads
+
+
+def _in_order(written: Iterable[str], dish: Dish) -> list[str]:
+    """Keys as written, then those that are new; the foods of a preparation stand behind the first of them."""
+    keys = list(written)
+    for before, line in zip((None, *dish.lines), dish.lines, strict=False):
+        if line.key in keys:
+            continue
+        at = keys.index(before.key) + 1 if before and line.made and line.made == before.made else len(keys)
+        keys.insert(at, line.key)
+    return keys
 
 
 def look(bench: Bench, edit: Edit, eater: Eater, watch: str = "", attempt: Try | None = None, order: str = "") -> Sight:

@@ -111,7 +111,7 @@ def step_row(context, step):
         "is_made": not step.place,
         "words": _linked(step.pieces, step.was, lit, f"{try_at}{query(line='~', **seen)}"),
         "was": step.was,
-        "adds": tuple((line.text, tags_named(line)) for line in step.adds),
+        "adds": tuple((line.text, tags_named(line), grams(line.grams)) for line in step.adds if line.is_weighed),
         "questions": tuple((_first(each.words), _answers(each)) for each in step.questions),
         "edit": f"{try_at}{query(step=step.place, line=lit, **seen)}",
         "edit_at": context["edit_at"],

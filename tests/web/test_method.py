@@ -3,10 +3,13 @@
 from django.urls import reverse
 
 from bench import actions as bench_actions
+from bench.sight import look
+from bench.ways import workbench_of
 from handouts.card import build
 from handouts.checklist import DONE, TO_DO, checklist, readiness_of
 from nutrition.reading.eaten import questions_of
 from nutrition.reading.page import from_text
+from people.regimen import regimen_of
 from recipes import actions as recipe_actions
 from tests.web.base import PracticeTest, make_person, make_recipe
 
@@ -122,6 +125,29 @@ class OnTheBench(MethodTest):
         bare = make_recipe(self.ana, "Plate\nServes 2\n2 apples\n100 g cheddar")
         _, attempt = bench_actions.take_to_bench(bare, self.person, "snack", self.ana)
         self.assertContains(self.client.get(attempt.get_absolute_url()), "came without steps")
+
+
+class Preparations(MethodTest):
+    def test_its_foods_stand_together_under_its_name_and_its_step_before_all(self):
+        cake = make_recipe(
+            self.ana,
+            "Squares\nServes 8\n200 g flour\n3 eggs\n100 g sugar\nMethod\nBeat the eggs with the sugar.\nFold in the flour and bake.",
+        )
+        bench, attempt = bench_actions.take_to_bench(cake, self.person, "snack", self.ana)
+        eggs = next(line.key for line in bench.written.lines if line.text == "3 eggs")
+        workbench = workbench_of(bench, bench.written, regimen_of(self.person).eater)
+        bench_actions.take_offer(attempt, attempt.version, eggs, "egg-binds-mix", workbench, self.ana)
+        dish = bench_actions.standing_edit(attempt).dish
+        self.assertEqual(
+            dish.steps[:2],
+            (
+                "For the flax gel, stir the flaxseed, ground, into the water and let it stand for 10 minutes.",
+                "Beat the flax gel with the sugar.",
+            ),
+        )
+        seen = look(bench, bench_actions.standing_edit(attempt), regimen_of(self.person).eater)
+        self.assertEqual([thread.line.heading for thread in seen.threads], ["", "Flax gel", "Flax gel", ""])
+        self.assertContains(self.client.get(attempt.get_absolute_url()), "was: Beat the eggs with the sugar.")
 
 
 class OnTheReadingPage(PracticeTest):
