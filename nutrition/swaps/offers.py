@@ -27,6 +27,7 @@ from nutrition.limits.noted import name_in, noted_words
 from nutrition.limits.plans import PLANS
 from nutrition.notes import NOTHING, Note, note, said
 from nutrition.reading.done import on_offer
+from nutrition.reading.method import read_method
 from nutrition.reading.whole import marked, whole_dish
 from nutrition.sheet.analysis import analyze_lines
 from nutrition.sheet.cautions import Caution, cautions_for
@@ -203,7 +204,16 @@ class Workbench:
     def jobs_of(self, position: int) -> tuple[str, ...]:
         """What a line does here: as a person said, else as read."""
         line = self.lines[position]
-        return tuple(self.jobs.get(line.key, ())) or jobs_of(line, self.kind, steps=self.dish.steps)
+        return tuple(self.jobs.get(line.key, ())) or jobs_of(line, self.kind, steps=self.done_with.get(position, ()))
+
+    @cached_property
+    def done_with(self) -> dict[int, tuple[str, ...]]:
+        """Position of a line -> the steps that take it in hand."""
+        found: dict[int, tuple[str, ...]] = {}
+        for step in read_method(self.dish).steps:
+            for use in step.uses:
+                found[use.line] = (*found.get(use.line, ()), step.text)
+        return found
 
     @cached_property
     def totals(self) -> dict[str, float]:

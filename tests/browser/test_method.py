@@ -27,7 +27,7 @@ class Method(BrowserTest):
         page.fill("#step-text", "Cut the lime and scatter with peanuts.")
         page.click("text=Save")
         self.see("was: Cut the lime.")
-        self.see("and no line lists it")
+        page.wait_for_selector("#method >> text=adds peanut")
         self.key("u")
         page.wait_for_selector("text=was: Cut the lime.", state="detached")
         # A food of a step leads to its line, and the line lights its places.
