@@ -34,6 +34,7 @@ One serving (amounts in the unit of each nutrient's key)
     unlisted(steps, lines)                                foods the steps add and no line names
     read_method(dish) -> Method                           each step with the lines it takes in hand, what it adds, what it does, how hot
     whole_dish(dish) -> Dish                              with those behind its lines: of a vague weight or of none
+    told(dish) -> tuple[str, ...]                         the steps as they must be cooked now that lines stand in place of others
     told(was, now) -> Dish                                `now` with the steps of `was` as they must be cooked then
     find_avoided(lines, tags=None, allergen_list="")      findings: "contains" or "check the label"
 

@@ -6,12 +6,15 @@ preparation brings its own step (preparations.py). A step somebody wrote anew is
 """
 
 import functools
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import overload
 
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
 from nutrition.reading.mentions import Called, called, core_of, is_meant
+from nutrition.reading.recipe import read_line
 from nutrition.reading.spans import spans_in
 from nutrition.reading.whole import FROM_STEP, whole_dish
 from nutrition.swaps.preparations import BEFORE, NONE, Made, made_by_state, made_of
@@ -75,7 +78,11 @@ def _steps_now(
 ) -> tuple[StepNow, ...]:
     nouns = frozenset(noun for line, _ in gone for noun in line.heads if noun not in words_of("part_of_food"))
     names = frozenset(line.own for line, _ in gone)
-    told = [_told(step, gone, stays, nouns, names, number) for number, step in enumerate(steps, 1)]
+    own = {made.step for _, made in gone}
+    told = [
+        StepNow(step, place=number) if step in own else _told(step, gone, stays, nouns, names, number)
+        for number, step in enumerate(steps, 1)
+    ]
     return tuple(_with_preparations(told, [*(made for _, made in gone if made.step), *besides]))
 
 
@@ -83,6 +90,8 @@ def _with_preparations(steps: Sequence[StepNow], made: Sequence[Made]) -> list[S
     """The steps with those of preparations: before all, the evening's first; or just before the one that first names it."""
     found = list(steps)
     for each in dict.fromkeys(made):
+        if any(step.now == each.step for step in steps):
+            continue  # told before
         own = StepNow("", proposed=each.step, makes=each.name or each.step)
         user = next((at for at, step in enumerate(found) if each.name in step.now.lower() and not step.makes), 0)
         first = next((at for at, step in enumerate(found) if not step.makes), len(found))
@@ -101,10 +110,19 @@ def _told(
     puts, names = [], []
     for span in spans_in(step, nouns, names_):
         now = _now(span.tokens, gone, stays)
-        if now is not None:
+        if now is not None and not _stands_already(now.name, step, span.start, span.end):
             names.append(step[span.start : span.end].lower())
             puts.append(Put(span.start, span.end, now.name, now.is_one))
     return StepNow(step, tuple(names), reworded(step, puts) if puts else "", place=place)
+
+
+def _stands_already(name: str, step: str, start: int, end: int) -> bool:
+    """Whether words are a part of what stands there now: the step was told before."""
+    return (
+        any(found.start() <= start and end <= found.end() for found in re.finditer(re.escape(name), step, re.I))
+        if name
+        else False
+    )
 
 
 def _now(tokens: Sequence[str], gone: Sequence[_Changed], stays: Sequence[Called]) -> Made | None:
@@ -122,12 +140,46 @@ def _now(tokens: Sequence[str], gone: Sequence[_Changed], stays: Sequence[Called
     return next(iter((*exact, *meant)), None)
 
 
-def told(was: Dish, now: Dish) -> Dish:
-    """A dish with its steps as they must be cooked now, from the dish as written. Lines are told apart by their keys.
+@overload
+def told(was: Dish) -> tuple[str, ...]: ...
+@overload
+def told(was: Dish, now: Dish) -> Dish: ...
+def told(was: Dish, now: Dish | None = None) -> Dish | tuple[str, ...]:
+    """The steps of a dish as they must be cooked now, from the lines that stand in the place of others. Of a dish as written and the same
+    as it is now: `now` with its steps told; lines are told apart by their keys.
 
     What was written stays the source: telling a told dish again changes nothing.
+
+    >>> from nutrition.reading.recipe import read_recipe
+    >>> from nutrition.limits.eater import Eater
+    >>> from nutrition.swaps.door import offers
+    >>> dish = read_recipe("Squares\\nServes 8\\n3 eggs\\n200 g sugar\\nMethod\\nBeat the eggs with the sugar and bake.")
+    >>> gel = next(each for each in offers(dish, Eater(), 0).offers if each.id == "egg-binds-mix")
+    >>> told(dish.with_lines(gel.lines))[1]
+    'Beat the flax gel with the sugar and bake.'
     """
+    if now is None:
+        return tuple(step.now for step in telling(_as_it_was(was), was) if not step.is_out)
     return replace(now, steps=tuple(step.now for step in telling(was, now) if not step.is_out))
+
+
+def _as_it_was(dish: Dish) -> Dish:
+    """A dish with what its lines took the place of, as far as they say; of a preparation the first of its foods says it."""
+    before = ("", *(line.made for line in dish.lines))
+    return dish.with_lines(
+        _stood_before(line)
+        for line, made in zip(dish.lines, before, strict=False)
+        if not line.made or line.made != made
+    )
+
+
+_IN_PLACE = "swaps.in_place_of"
+
+
+def _stood_before(line: Line) -> Line:
+    if line.why.code != _IN_PLACE:
+        return line
+    return replace(read_line(str(line.why.value("line"))), key=line.key, heading="")
 
 
 def telling(was: Dish, now: Dish) -> list[StepNow]:

@@ -109,6 +109,26 @@ class EveryRule(SimpleTestCase):
             self.assertEqual(told(was, now.with_lines(was.lines)).steps, was.steps)
 
 
+class OfItself(SimpleTestCase):
+    """A dish tells its steps by what its lines say they took the place of."""
+
+    def test_as_from_the_dish_as_written(self):
+        for rule in sampled(
+            [rule for rule in catalog() if rule.test_line and rule.to and not rule.keeps and not _is_of_the_pot(rule)],
+            60,
+        ):
+            was = pot_of(rule.test_line)
+            now = was.with_lines(taken(was.lines, 0, rule))
+            with self.subTest(rule.id):
+                self.assertEqual(
+                    told(now), told(was, now.with_lines(keyed(now.lines, "n", [line.key for line in was.lines]))).steps
+                )
+                self.assertEqual(told(replace(now, steps=told(now))), told(now))
+
+    def test_of_a_dish_nobody_changed_the_steps_as_they_are(self):
+        self.assertEqual(told(pot_of("2 onions")), pot_of("2 onions").steps)
+
+
 class Preparations(SimpleTestCase):
     def test_every_rule_of_several_foods_says_what_is_made(self):
         several = {rule.id for rule in catalog() if len(rule.to) + (rule.keeps > 0) > 1}
