@@ -132,6 +132,18 @@ class Answers(SimpleTestCase):
         self.assertEqual((settled.ask.name, settled.sure), ("", "likely"))
 
 
+class Pieces(SimpleTestCase):
+    def test_a_piece_is_counted_as_what_is_eaten_of_it(self):
+        dish = read_recipe(
+            "Potatoes\nServes 2\n4 potatoes\nMethod\nBoil the potatoes in their skins, peel and mash them."
+        )
+        self.assertEqual((questions_of(dish), marked(dish).lines[0].leaves), ((), ()))
+        weighed = read_recipe(
+            "Potatoes\nServes 2\n1 kg potatoes\nMethod\nBoil the potatoes in their skins, peel and mash them."
+        )
+        self.assertEqual([each.how for each in questions_of(weighed)], ["peel"])
+
+
 class Laws(SimpleTestCase):
     def test_reading_never_adds_and_never_opens(self):
         """Of every dish of the gold sets: no figure is more than the lines alone hold, and the most stays what it was."""

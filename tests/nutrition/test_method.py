@@ -131,6 +131,8 @@ class Laws(SimpleTestCase):
             ("Fry the onions. " * 400,),
             ("Fry the onions.",) * 200,
             ("Fry the eggs.",),
+            ("Zwiebeln schälen und in Öl anbraten.", "Faire revenir the onions dans l'huile."),
+            ("Fry the onions in the oil; " * 190,),
         ):
             method = read_method(Dish("Pot", 2.0, lines, steps))
             self.assertEqual(len(method.steps), len(steps))
