@@ -219,6 +219,10 @@ class Sight:
         """What the steps leave behind, answered or not."""
         return questions_of(self.dish)
 
+    def left_of(self, key: str) -> list[Question]:
+        """What the steps leave behind of one line."""
+        return [each for each in self.questions if key in each.lines]
+
     @cached_property
     def method(self) -> list[MethodStep]:
         """The steps, each with what it names, adds and leaves behind."""

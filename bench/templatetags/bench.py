@@ -118,6 +118,12 @@ def step_row(context, step):
     }
 
 
+@register.simple_tag(takes_context=True)
+def left_behind(context, thread):
+    """(what a step leaves behind of a line, its two answers) of the line that is open."""
+    return [(_first(each.words), _answers(each)) for each in context["sight"].left_of(thread.key)]
+
+
 @functools.lru_cache(maxsize=4_096)
 def _linked(pieces, was, lit, address):
     """The words of a step, each food leading to its line; `lit`: the key of the line that is open; `address`: with ~ for the key. Of

@@ -65,6 +65,12 @@ class OnTheBench(MethodTest):
         self.edit("undo")
         self.assertEqual([each.said for each in questions_of(self.standing())], ["yes"])
 
+    def test_it_is_answered_at_the_line_too(self):
+        sauce = next(line.key for line in self.bench.written.lines if line.text == "3 tbsp fish sauce")
+        lime = next(line.key for line in self.bench.written.lines if line.text == "1 lime")
+        for key, count in ((sauce, 4), (lime, 2)):
+            self.assertEqual(self.page(line=key).content.decode().count("poured off: 5 to 40 % counts") * 2, count)
+
     def test_an_answer_to_what_is_not_asked_changes_nothing(self):
         for said in ("1 poured_off yes", "", "x y z", "2 bone no"):
             refused = self.edit("eaten", eaten=said)
