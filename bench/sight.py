@@ -65,8 +65,10 @@ class Thread:
 
     @property
     def states(self) -> list[tuple[str, str, bool]]:
-        """What the kitchen may do to it in this dish: (key, words, whether it stands)."""
-        return on_offer(self.dish, self.position) if self.dish and self.position is not None else []
+        """What the kitchen may do to it in this dish: (key, words, whether it stands). What a step leaves behind has its own question."""
+        found = on_offer(self.dish, self.position) if self.dish and self.position is not None else []
+        may = [each for each in found if each[2] or each[0] not in methods() or not methods()[each[0]].left]
+        return may if len(may) > 1 else []
 
 
 @dataclass(frozen=True, slots=True)
