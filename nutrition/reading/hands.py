@@ -184,7 +184,7 @@ def _meant_at(
     for size in range(min(4, len(words) - at), 0, -1):
         phrase = tuple(words[at : at + size])
         if phrase[-1] in words_of("part_of_food") and phrase != _HALF_AND_HALF:
-            part = tuple(n for n, line in enumerate(state.lines) if set(phrase) <= _written(line.kind) and line.own)
+            part = tuple(n for n, line in enumerate(state.lines) if set(phrase) <= _written(line.kind))
             if part:
                 return size, part if len(part) == 1 else _likelier(part, adding, state), NAMED
             continue
@@ -222,6 +222,11 @@ def _meant_at(
             of_group = of_group or (unknown if len(unknown) == 1 and definite else ())
             if of_group:
                 return size, _likelier(of_group, adding, state), GROUP if len(of_group) > 1 else NAMED
+        if size == 1 and definite and not exact and phrase[0] not in words_of("made"):
+            # "The claws" of a list with crab claws: a word of one line's name alone.
+            own = tuple(n for n, line in enumerate(state.lines) if phrase[0] in line.own)
+            if len(own) == 1:
+                return size, own, NAMED
     return 0, (), ""
 
 
@@ -338,6 +343,7 @@ def _through(
     if not state.seen and not named and not found and (has_no_object(plain) or has(plain, "going_on")):
         return state.allowed  # "Simmer for an hour": nothing was named, so it is of everything.
     if re.search(r"\b(?:it|them|these|both|this)\b", without_subordinate(plain)):
+        found |= state.pot | state.before if re.search(r"\bboth\b(?! \w+ide)", plain) else frozenset()
         found |= (state.last or state.pot) | (state.pot if adding and not is_named else frozenset())
         return (found - state.gone) & state.allowed
     is_fat = bool(named) and all(_is_fat(state.lines[at].kind) for at in named)

@@ -99,7 +99,7 @@ def _water(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]
     """What flavors water that is drained off: salt, vinegar, a seasoning."""
     flavors: frozenset[int] = frozenset()
     for number, clause in enumerate(clauses):
-        if _has("in_water", clause.plain) or any("water" in lines[at].heads for at in clause.named):
+        if clause.heats and (_has("in_water", clause.plain) or any("water" in lines[at].heads for at in clause.named)):
             flavors |= _of(lines, clause.hands, "water_flavor")
         later = " ".join(each.plain for each in clauses[number + 1 :])
         lifted = _has("lifted", clause.plain) and not _has("water_used", later)
@@ -158,7 +158,7 @@ def _strained(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Le
         if not _has("strained", clause.plain) or _has("rubbed_through", clause.plain):
             continue
         stays = _of(lines, clause.hands | clause.pot, "stays_in_sieve")
-        if _has("whey", clause.plain):
+        if _has("whey", clause.plain) or not stays:
             stays |= _of(lines, clause.hands | clause.pot, "curdles")
         for line in sorted(stays):
             yield Left(clause.step, line, STRAINED_OUT)

@@ -170,14 +170,21 @@ def _mentions(text: str) -> Iterator[_Mention]:
             taken.add(tokens[0])  # "Toast the slices": what is to be done
         elif size:
             taken.update(tokens[at : at + size])
-            yield _mention(tokens, at, tokens[at : at + size], True)
+            if not _comes_to_be(tokens[at : at + size][-1], text):
+                yield _mention(tokens, at, tokens[at : at + size], True)
         at += max(size, 1)
     for words, _ in named_outright(text):
         named = tuple(normalized(words).split())
         if named and not taken.issuperset(named):
             taken.update(named)
             start = next((i for i in range(len(tokens)) if tokens[i] == named[0]), 0)
-            yield _mention(tokens, start, named, False)
+            if not _comes_to_be(named[-1], text):
+                yield _mention(tokens, start, named, False)
+
+
+def _comes_to_be(word: str, text: str) -> bool:
+    """Whether a sentence makes it: "beat to a thick batter"."""
+    return word in words_of("made") and bool(re.search(rf"\b(?:to|into|makes?|form) an? (?:\w+ ){{0,2}}{word}\b", text))
 
 
 def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool) -> _Mention:
