@@ -79,6 +79,10 @@ def made_by_state(lines: Sequence[Line]) -> list[Made]:
     return [Made("", row.made, row.step.format(_joined(names))) for row, names in rows]
 
 
+#: What a rule says where there is nothing to do differently.
+_NOTHING_DIFFERENT = "Use it the same way."
+
+
 def tips_of(lines: Sequence[Line]) -> list[tuple[str, str]]:
     """(what it is about, what to do differently) of every line that says so; a preparation speaks once, under its own name.
 
@@ -90,7 +94,7 @@ def tips_of(lines: Sequence[Line]) -> list[tuple[str, str]]:
     """
     found: dict[str, dict[str, None]] = {}
     for line in lines:
-        if line.advice:
+        if line.advice and line.advice != _NOTHING_DIFFERENT:
             made = preparations().get(line.made)
             found.setdefault(line.advice, {})[made.called if made and made.called else name_of(line)] = None
     return [(_capital(", ".join(names)), advice) for advice, names in found.items()]
