@@ -12,6 +12,7 @@ from nutrition.dish.dish import Dish
 from nutrition.dish.renewal import changes_between, is_behind, renewed
 from nutrition.food.nutrients import CORE_KEYS
 from nutrition.sheet.analysis import analyze
+from nutrition.swaps.telling import told
 from records.log import record
 from ui.guard import hold
 
@@ -80,7 +81,7 @@ def bring_up_to_date(bench, user):
     was, now = bench.written, bench.recipe.dish
     for attempt in bench.tries.filter(is_finished=False, cooked_in=None).prefetch_related("edits"):
         standing = actions.standing_edit(attempt)
-        mine = renewed(was, now, standing.dish)
+        mine = told(now, renewed(was, now, standing.dish))
         if mine != standing.dish:
             attempt.edits.filter(number__gt=attempt.cursor).delete()
             number = attempt.cursor + 1

@@ -16,7 +16,17 @@ from nutrition.sheet.analysis import analyze
 from nutrition.sheet.examine import Sheet, examine
 from nutrition.sheet.safety import Rule, safety_of
 from nutrition.sheet.verdicts import judge
-from nutrition.stove.cooked import SPENT, Difference, Effort, Tap, as_cooked, differences, effort_of, limits_mark
+from nutrition.stove.cooked import (
+    SPENT,
+    Difference,
+    Effort,
+    Tap,
+    as_cooked,
+    differences,
+    effort_of,
+    limits_mark,
+    weighable,
+)
 from nutrition.stove.spending import Allowance, allowances, divide, left, measure
 from people.regimen import Regimen, regimen_of
 
@@ -67,6 +77,11 @@ class InHand:
     @property
     def grams(self) -> float | None:
         return self.line.grams if self.line else None
+
+    @property
+    def may_be_left(self) -> bool:
+        """Whether what stayed behind of it can be weighed: bones, oil of the pan, and no marinade."""
+        return bool(self.line and self.line.grams and weighable(self.line))
 
     @property
     def is_vague(self) -> bool:

@@ -54,7 +54,7 @@ def _as_weighed(line: Line) -> str:
     """Of what is bought with bone or shell as often as without: which of them was weighed, where that was settled."""
     if line.ask.code == "reading.bone_or_shell" or not pattern("bone_or_shell").search(description_of(line)):
         return ""
-    said = next((methods()[key].label for key, _ in line.left_for_certain if methods()[key].left in REFUSE), "")
+    said = next((methods()[key].label for key in line.eaten if key in methods() and methods()[key].left in REFUSE), "")
     return f", {said}" if said else ", edible part"
 
 

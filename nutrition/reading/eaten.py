@@ -26,8 +26,8 @@ NOT = "-"
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """What one step leaves behind in one way: `how` of a Leaves, or "fat" where it is a line's fat. `lines`: their keys; `names`: what a cook calls them; `eaten`: share of them that is eaten if
-    it is so, least and most; `said`: "yes", "no", or "" while nobody has said."""
+    """What one step leaves behind in one way: `how` of a Leaves, or "fat" where it is a line's fat. `lines`: their keys; `names`: what a
+    cook calls them; `eaten`: share of them that is eaten if it is so, least and most; `said`: "yes", "no", or "" while nobody has said."""
 
     step: int
     how: str
@@ -111,11 +111,12 @@ def say(dish: Dish, step: int, how: str, is_so: bool) -> Dish:
         line.key: keys[at] for at, line in enumerate(dish.listed.lines) if at in keys and line.key in asked.lines
     }
     return dish.with_lines(
-        _answered(line, answers[line.key], is_so) if line.key in answers else line for line in dish.lines
+        answered(line, answers[line.key], is_so) if line.key in answers else line for line in dish.lines
     )
 
 
-def _answered(line: Line, key: str, is_so: bool) -> Line:
+def answered(line: Line, key: str, is_so: bool) -> Line:
+    """The line with it said of one row of tables/cooking_methods.tsv whether that is so."""
     rest = tuple(each for each in line.eaten if each.removeprefix(NOT) != key)
     line = replace(line, eaten=(*rest, key if is_so else f"{NOT}{key}"), state="" if line.state == key else line.state)
     # Whether it was weighed with the bone was all its own words left open.

@@ -32,7 +32,8 @@ ALL, PART, HALF, REST = "all", "part", "half", "rest"
 class Reading:
     """What is known before a clause. `pot`: what is being worked on, `before`: what was until something else was begun; `last`: what the
     clause before took in hand, `is_aside`: beside the pot; `products`: name -> lines; `seen`: lines any step has taken in hand; `gone`: what is
-    in the dish no more; `parts`: word of a heading -> its lines; `part`: whose own step this is; `allowed`: the lines that may stand in it."""
+    in the dish no more; `parts`: word of a heading -> its lines; `part`: whose own step this is; `allowed`: the lines that may stand in it;
+    `has_lifted`: the clause before took something out of the pot, which "throw it away" then means."""
 
     lines: Sequence[Called]
     pot: frozenset[int] = frozenset()
@@ -46,6 +47,7 @@ class Reading:
     allowed: frozenset[int] = frozenset()
     before: frozenset[int] = frozenset()
     reserved: frozenset[int] = frozenset()
+    has_lifted: bool = False
     by_head: dict[str, list[int]] = field(default_factory=dict)
     vocabulary: frozenset[str] = frozenset()
 
@@ -385,10 +387,11 @@ def _remember(
     if not hands:
         return
     state.seen |= hands
+    has_lifted, state.has_lifted = state.has_lifted, False
     if named and hands == named and _LIFTING.search(plain) and _all_flavor(named, state):
         # What is taken out leaves the pot what it was, less that.
         state.gone |= named
-        state.pot, state.last = state.pot - named, state.pot - named
+        state.pot, state.last, state.has_lifted = state.pot - named, state.pot - named, True
         return
     beside = begins(plain, "by_hand") and not adding and bool(state.pot)
     if finishing or beside:
@@ -417,7 +420,11 @@ def _remember(
                 state.products[word] = (there | named) - state.gone
     if _DISCARDING.search(plain) or (_LIFTING.search(plain) and _all_flavor(named or hands, state)):
         out = _discarded(plain, state) or (
-            hands if re.search(r"\b(?:it|them)\b", plain) and len(hands) < len(state.seen) else frozenset()
+            hands
+            if re.search(r"\b(?:it|them)\b", plain)
+            and len(hands) < len(state.seen)
+            and not (has_lifted or _parts(words))
+            else frozenset()
         )
         state.gone |= out
         state.pot -= out
@@ -427,7 +434,7 @@ def _remember(
 _DISCARDING = re.compile(
     r"\b(?:discard\w*|throw\w*|thrown|pour\w* (?:the )?(?:\w+ )?away|can go|(?:fish|pick)\w* (?:\w+ ){0,3}out)\b"
 )
-_LIFTING = re.compile(r"\b(?:remov\w*|(?:lift|take|took|taking)\w*\b(?: the \w+)?(?: \w+)? out)\b")
+_LIFTING = re.compile(r"\b(?:remov\w*|(?:lift|take|took|taking|pick|fish)\w*\b(?: the \w+)?(?: \w+)? out)\b")
 
 
 def _all_flavor(lines: frozenset[int], state: Reading) -> bool:
@@ -436,16 +443,38 @@ def _all_flavor(lines: frozenset[int], state: Reading) -> bool:
 
 
 def _discarded(plain: str, state: Reading) -> frozenset[int]:
-    """What a sentence throws away: what it names after the verb, or the product it names there."""
-    after = re.split(
-        r"\b(?:discard(?:ing|ed)?|throw(?:n|ing)?|pour\w*|remov\w*|(?:fish|lift|take|pick)\w*)\b", plain, maxsplit=1
-    )[-1]
-    tail = words_in(after)
-    how, _ = _named(tail, after, False, state)
-    found = frozenset(how)
-    for word in tail:
-        if word in state.products and word not in words_of("main"):
-            found |= state.products[word] - _main(state)
-        elif word in ("marinade", "brine", "mixture", "paste", "rub"):
-            found |= _product(word, state) - _main(state)
+    """What a sentence throws away: what it names after the verb, or the product it names there. Of a part ("discard the whites") the line
+    stays, unless it was there for its taste alone or is that part."""
+    thrown = _THROWS.split(plain, maxsplit=1)[-1]
+    after = thrown if thrown != plain and _SAYS_MORE.search(thrown) else _LIFTS.split(plain, maxsplit=1)[-1]
+    found: frozenset[int] = frozenset()
+    for item in _ITEMS.split(after):
+        tail = words_in(item)
+        how, _ = _named(tail, item, False, state)
+        parts = _parts(tail)
+        found |= frozenset(at for at in how if not parts or _goes_with(parts, state.lines[at]))
+        for word in tail:
+            if word in state.products and word not in words_of("main"):
+                found |= state.products[word] - _main(state)
+            elif word in ("marinade", "brine", "mixture", "paste", "rub"):
+                found |= _product(word, state) - _main(state)
     return found - state.reserved if len(found) < len(state.lines) else frozenset()
+
+
+_THROWS = re.compile(r"\b(?:discard(?:ing|ed)?|throw(?:n|ing)?)\b")
+_LIFTS = re.compile(r"\b(?:discard(?:ing|ed)?|throw(?:n|ing)?|pour\w*|remov\w*|(?:fish|lift|take|pick)\w*)\b")
+_SAYS_MORE = re.compile(r"\b(?!away\b|out\b|off\b|it\b|them\b)\w+")
+_ITEMS = re.compile(r", | and | or ")
+
+
+def _goes_with(parts: frozenset[str], line: Called) -> bool:
+    """Whether a line is thrown away with parts of a name: pork bones with "the bones", a bay leaf with its stem."""
+    _, text, *_ = (*line.kind.split("; "), "")
+    return bool(pattern("flavor_kind").search(line.kind)) or not parts.isdisjoint(
+        normalized(text.partition(",")[0]).split()[-1:]
+    )
+
+
+def _parts(words: Sequence[str]) -> frozenset[str]:
+    """The parts of a food, thrown away alone, that words name."""
+    return frozenset(words) & words_of("thrown_part").keys()

@@ -158,7 +158,7 @@ def _strained(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Le
         if not _has("strained", clause.plain) or _has("rubbed_through", clause.plain):
             continue
         stays = _of(lines, clause.hands | clause.pot, "stays_in_sieve")
-        if _has("whey", clause.plain) or not stays:
+        if _has("whey", clause.plain):
             stays |= _of(lines, clause.hands | clause.pot, "curdles")
         for line in sorted(stays):
             yield Left(clause.step, line, STRAINED_OUT)

@@ -166,9 +166,7 @@ def _mentions(text: str) -> Iterator[_Mention]:
     taken: set[str] = set()
     while at < len(tokens):
         size = next((n for n in range(_LONGEST, 0, -1) if _is_food(tokens[at : at + n])), 0)
-        if size == 1 and at == 0 and tokens[0] in words_of("verb"):
-            taken.add(tokens[0])  # "Toast the slices": what is to be done
-        elif size:
+        if size:
             taken.update(tokens[at : at + size])
             if not _comes_to_be(tokens[at : at + size][-1], text):
                 yield _mention(tokens, at, tokens[at : at + size], True)
@@ -183,8 +181,9 @@ def _mentions(text: str) -> Iterator[_Mention]:
 
 
 def _comes_to_be(word: str, text: str) -> bool:
-    """Whether a sentence makes it: "beat to a thick batter"."""
-    return word in words_of("made") and bool(re.search(rf"\b(?:to|into|makes?|form) an? (?:\w+ ){{0,2}}{word}\b", text))
+    """Whether a sentence works what it has into it: "beat to a thick batter". "Make a white sauce", "add it to a custard" say what goes in."""
+    works = rf"\b(?:beat|whisk|mix|knead|blend|work|pound|mash|puree|grind)\b[^.;]*\bto an? (?:\w+ ){{0,2}}{word}\b"
+    return word in words_of("made") and bool(re.search(works, text))
 
 
 def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool) -> _Mention:

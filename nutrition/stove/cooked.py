@@ -9,9 +9,11 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from math import isfinite
 
+from nutrition.dish.cooking import methods
 from nutrition.dish.dish import Dish
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
+from nutrition.dish.method import LEFT_IN_PAN, LEFT_OVER, REFUSE
 from nutrition.dish.naming import name_first
 from nutrition.dish.standing import standing
 from nutrition.food.names import cook_name
@@ -20,6 +22,7 @@ from nutrition.food.table import Floats, foods
 from nutrition.limits.gates import Gate
 from nutrition.notes import Note, Problem, note
 from nutrition.reading.course import Course, course_of
+from nutrition.reading.eaten import answered
 from nutrition.reading.edits import with_food
 from nutrition.reading.whole import whole_dish, without
 from nutrition.sheet.analysis import analyze
@@ -28,7 +31,7 @@ from nutrition.stove.spending import SPENDABLES, Spendable
 
 WEIGHED, MORE, LESS, OTHER = "weighed", "more", "less", "other"
 SKIPPED, LONGER, SPENT, ADDED = "skipped", "longer", "spent", "added"
-#: What stayed behind of a line: bones, oil of the pan, a marinade.
+#: What stayed behind of a line: bones, shells, oil of the pan, flour it was turned in.
 LEFT = "left"
 TAPS = (WEIGHED, MORE, LESS, OTHER, SKIPPED, LONGER, SPENT, ADDED, LEFT)
 MOST_TAP_G = 20_000.0
@@ -80,12 +83,21 @@ def checked(tap: Tap, plan: Dish, taps: Sequence[Tap] = ()) -> Tap:
     return tap
 
 
+def weighable(line: Line) -> tuple[str, ...]:
+    """Rows of tables/cooking_methods.tsv by which something of the line itself may stay behind: bone, shell, oil of the pan, flour it was
+    turned in. What a marinade, a sieve or a cloth holds back is a mixture, and its weight says nothing of this line."""
+    own = (LEFT_IN_PAN, LEFT_OVER, *REFUSE)
+    return tuple(key for key, _ in line.left_open if methods()[key].left in own)
+
+
 def _check_line(tap: Tap, line: Line | None) -> None:
     """Whether a line can take the tap as it stands now. Raises Problem."""
     if line is None:
         raise Problem("stove.line_gone")
     if tap.kind in (MORE, LESS, LEFT) and line.weight is None:
         raise Problem("stove.line_without_weight")
+    if tap.kind == LEFT and not weighable(line):
+        raise Problem("stove.left_is_no_line", name=name_first(line))
     if tap.kind in (LESS, LEFT) and (tap.grams or 0.0) > line.span.likely + 1e-9:
         raise Problem("stove.less_than_there_is", grams=tap.grams, there=line.span.likely)
 
@@ -111,9 +123,10 @@ def _with_tap(line: Line, tap: Tap) -> Line:
     if tap.kind == WEIGHED and tap.grams is not None:
         return line.at(tap.grams, _WEIGHED_IN)
     if tap.kind == LEFT and line.weight and tap.grams is not None:
-        # Weighed: what is in now is eaten, all of it.
-        eaten = tuple(f"-{key}" for key, _ in line.leaves)
-        return line.edited(weight=line.weight.changed(-tap.grams), eaten=eaten)
+        # Weighed: what is in now is eaten, as far as that goes.
+        for key in weighable(line):
+            line = answered(line, key, False)
+        return line.edited(weight=line.weight and line.weight.changed(-tap.grams))
     if tap.kind in (MORE, LESS) and line.weight and tap.grams is not None:
         return line.edited(weight=line.weight.changed(tap.grams if tap.kind == MORE else -tap.grams))
     return line

@@ -24,6 +24,8 @@ SENTENCES = {
     "no_weight": "No weight was read. Type grams, as in 12.5, or take it from the scale.",
     "weight_out_of_range": "{grams:,.4g} g was read; grams from {least:g} to {most:,.0f} are expected.",
     "line_gone": "That line is not in this cook any more. The step below is how it stands now.",
+    "left_is_no_line": "What stayed behind was read as of {name}, and no step leaves bones, shells, oil or flour of it behind. Say on the recipe "
+    "what is eaten of it.",
     "less_than_there_is": "{grams:g} g less was read, and only {there:.4g} g are in. Skip the line instead.",
     "line_without_weight": "This line has no weight yet. Weigh what went in instead.",
     "food_gone": "That food is not in the table. Search for it again.",

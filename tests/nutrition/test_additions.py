@@ -79,6 +79,29 @@ class Cases(SimpleTestCase):
             self.assertEqual((found.state, found.step), (UNSURE, 1), step)
 
 
+class WordsThatAreAlsoVerbs(SimpleTestCase):
+    """What is made and comes from no line is in it; what is to be done to a food is none."""
+
+    CASES = (
+        ("Make a white sauce and stir in the spinach.", {"milk", "wheat"}),
+        ("Fold the spinach into a custard.", {"milk", "egg"}),
+        ("Add it to a white sauce.", {"milk", "wheat"}),
+        ("Toast with butter on the side.", {"wheat", "milk"}),
+        ("Toast to serve.", {"wheat"}),
+        ("Rolls to serve.", {"wheat"}),
+        ("Toast the ham.", set()),
+        ("Seal the parcels and steam them.", set()),
+        ("Mix the spinach and cornflour to a thick batter.", set()),
+    )
+
+    def test_by_where_it_stands(self):
+        for step, tags in self.CASES:
+            dish = read_recipe(f"Greens\nServes 2\n300 g spinach\n200 g ham\n30 g cornflour\nMethod\n{step}")
+            found = {tag for each in read_method(dish).steps for added in each.adds for tag in added.tags}
+            with self.subTest(step):
+                self.assertTrue(tags <= found if tags else not found, found)
+
+
 class Laws(SimpleTestCase):
     def test_a_whole_dish_stays_the_same_whole(self):
         dish = whole_dish(read_recipe(ASH))

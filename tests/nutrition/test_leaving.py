@@ -1,5 +1,6 @@
 """What is not eaten: read of the steps, a span in every figure, asked about, and answered."""
 
+from dataclasses import replace
 from math import isclose, isinf
 
 import numpy as np
@@ -8,15 +9,19 @@ from django.test import SimpleTestCase
 from nutrition.dish.codec import from_data, to_data
 from nutrition.dish.cooking import methods
 from nutrition.dish.dish import keyed
+from nutrition.giving.writing import write
 from nutrition.limits.eater import Eater
 from nutrition.limits.gates import Target
 from nutrition.notes import Problem
 from nutrition.reading.done import on_offer
 from nutrition.reading.eaten import questions_of, say
+from nutrition.reading.method import read_method
 from nutrition.reading.recipe import read_recipe
 from nutrition.reading.whole import marked, whole_dish
 from nutrition.sheet.analysis import analyze, analyze_lines
 from nutrition.sheet.examine import examine
+from nutrition.sheet.uncooked import uncooked
+from nutrition.stove.cooked import LEFT, Tap, as_cooked, checked
 from tests.nutrition.gold_methods import gold
 
 MARINADE = """Tofu
@@ -130,6 +135,78 @@ class Answers(SimpleTestCase):
         self.assertEqual((dish.lines[0].ask.name, dish.lines[0].sure), ("bone_or_shell", "check"))
         settled = say(dish, 1, "bone", True).lines[0]
         self.assertEqual((settled.ask.name, settled.sure), ("", "likely"))
+
+
+class Written(SimpleTestCase):
+    def test_a_line_in_grams_says_which_was_weighed(self):
+        dish = read_recipe("Wings\nServes 2\n1 kg chicken wings\nMethod\nRoast the wings.")
+        for is_so, words in ((True, "weighed with bone"), (False, "edible part")):
+            [line] = say(dish, 1, "bone", is_so).lines
+            file = write(dish.with_lines((replace(line, is_edited=True),)))
+            self.assertEqual(file["recipeIngredient"], [f"1000 g chicken wing, {words}"])
+
+
+class PartsThrownAway(SimpleTestCase):
+    """A part that is thrown away takes the line with it only where it is that part, or was there for its taste."""
+
+    CASES = (
+        (("4 eggs", "100 g sugar"), "Separate the eggs and discard the whites. Whisk the yolks with the sugar.", []),
+        (("1 kg mussels", "1 leek"), "Steam the mussels with the leek. Lift the mussels out and discard the shells.", []),
+        (("4 chicken thighs", "1 carrot"), "Simmer the chicken with the carrot. Discard the skin and serve.", []),
+        (("500 g plums", "80 g sugar"), "Stew the plums with the sugar, discarding the stones.", []),
+        (("4 chicken thighs", "1 bay leaf"), "Simmer the chicken with the bay leaf. Discard the bay leaf and skin.", ["1 bay leaf"]),
+        (("4 chicken thighs", "1 bay leaf"), "Simmer the chicken with the bay leaf. Pick out the bay leaf and throw it away.", ["1 bay leaf"]),
+        (("4 chicken thighs", "1 bay leaf"), "Simmer the chicken with the bay leaf. Take out the bay leaf and discard it.", ["1 bay leaf"]),
+        (("500 g pork bones", "300 g noodles"), "Simmer the bones in water. Discard the bones and add the noodles.", ["500 g pork bones"]),
+    )  # fmt: skip
+
+    def test_the_line_stays(self):
+        for lines, step, out in self.CASES:
+            with self.subTest(step):
+                dish = read_recipe("\n".join(("Pot", "Serves 2", *lines, "Method", step)))
+                found = [dish.lines[left.line].text for left in read_method(dish).leaves if left.how == "lifted_out"]
+                self.assertEqual(found, out)
+
+    def test_raw_yolks_are_still_said(self):
+        lines, step, _ = self.CASES[0]
+        dish = read_recipe("\n".join(("Cream", "Serves 2", *lines, "Method", step, "Chill and serve.")))
+        self.assertEqual(uncooked("egg", dish.lines, dish.steps), (0,))
+
+    def test_a_custard_through_a_sieve_is_no_whey(self):
+        for step, how in (
+            ("Warm the milk with the sugar. Strain the custard through a fine sieve.", []),
+            ("Warm the milk with the sugar. Tie the peel in muslin and add it. Strain into cups.", []),
+            ("Curdle the milk and strain off the whey.", ["strained_out"]),
+        ):
+            dish = read_recipe(f"Cups\nServes 2\n500 ml milk\n50 g sugar\nMethod\n{step}")
+            with self.subTest(step):
+                self.assertEqual([each.how for each in read_method(dish).leaves], how)
+
+
+class AtTheStove(SimpleTestCase):
+    """What stayed behind, weighed: exact where it is the line itself, refused where it is a mixture."""
+
+    def test_bones_are_weighed_off(self):
+        dish = read_recipe("Wings\nServes 2\n1 kg chicken wings\nMethod\nRoast the wings.")
+        tap = checked(Tap(LEFT, dish.lines[0].key, 400.0), dish)
+        cooked = as_cooked(dish, (tap, Tap(LEFT, dish.lines[0].key, 50.0)))
+        listed = analyze_lines((dish.lines[0].at(550.0, dish.lines[0].rule),), 2)
+        for amount in analyze(cooked).interval("protein_g"):
+            self.assertAlmostEqual(amount, listed.amount("protein_g"))
+        self.assertEqual(questions_of(cooked)[0].said, "no")
+
+    def test_a_mixture_is_refused(self):
+        for line in marked(OUT).lines[1:]:
+            with self.assertRaises(Problem) as caught:
+                checked(Tap(LEFT, line.key, 10.0), OUT)
+            self.assertIn("no step leaves bones", str(caught.exception))
+
+    def test_another_answer_stays(self):
+        step = "Marinate the wings. Discard the marinade and roast the wings in the oil."
+        dish = read_recipe(f"Wings\nServes 2\n1 kg chicken wings\n4 tbsp soy sauce\n2 tbsp oil\nMethod\n{step}")
+        line = replace(dish.lines[0], eaten=("lain-in",))
+        cooked = as_cooked(dish.with_lines((line, *dish.lines[1:])), (Tap(LEFT, line.key, 300.0),))
+        self.assertIn("lain-in", cooked.lines[0].eaten)
 
 
 class Pieces(SimpleTestCase):

@@ -27,6 +27,7 @@ from nutrition.limits.plans import Facts, choose, targets_for
 from nutrition.notes import Problem
 from nutrition.reading.page import from_any
 from nutrition.reading.recipe import read_recipe
+from nutrition.reading.whole import whole_dish
 from nutrition.sheet.analysis import analyze
 from nutrition.sheet.examine import examine
 from nutrition.swaps.rules import food_called
@@ -253,6 +254,26 @@ class BroughtUpToDate(PracticeTest):
         self.assertNotContains(self.client.get(reverse("today")), "line changed")
         bench_actions.move(self.attempt, self.attempt.version, -1)
         self.assertEqual(bench_actions.standing_edit(self.attempt).dish.line(self.salt).grams, 6)
+
+    def test_what_was_waved_off_and_the_steps_follow(self):
+        text = "Leek pot\nServes 2\n3 leeks\n500 ml chicken stock\n1 tsp salt\nMethod\nSimmer the leeks in the chicken stock.\nSalt it.\nScatter with almonds."
+        recipe = make_recipe(self.ana, text)
+        bench, attempt = bench_actions.take_to_bench(recipe, self.person, "dinner", self.ana)
+        unsalted = foods().by_id(food_called("unsalted chicken stock"))
+        bench_actions.set_food(attempt, attempt.version, "w1", unsalted.id, self.ana)
+        bench_actions.write_step(attempt, attempt.version, 2, "Taste, and leave the salt.", self.ana)
+        almonds = next(line for line in whole_dish(bench_actions.standing_edit(attempt).dish).lines if line.step)
+        bench_actions.wave_off(attempt, attempt.version, almonds.key, "none in the house", self.ana)
+        row = next(row for row in recipe.lines.all() if row.as_read.text == "1 tsp salt")
+        recipe_actions.set_amount(row, "2 g")
+        self.client.post(reverse("bench:renew", args=[bench.pk]))
+        attempt.refresh_from_db()
+        dish = bench_actions.standing_edit(attempt).dish
+        self.assertEqual(
+            dish.steps[:2], ("Simmer the leeks in the unsalted chicken stock.", "Taste, and leave the salt.")
+        )
+        self.assertEqual(dish.waved, ((almonds.text, "none in the house"),))
+        self.assertEqual(dish.line("w2").grams, 2)
 
     def test_what_was_cooked_stays(self):
         cook = kitchen_actions.begin(self.attempt, self.ana)

@@ -239,6 +239,26 @@ class SaltToSpend(KitchenTest):
         self.assertContains(page, "3 g were tapped", status_code=422)
 
 
+class LeftBehind(PracticeTest):
+    """What stayed behind is weighed where it is the line's own: bones, and no marinade."""
+
+    def cook(self, *lines):
+        steps = "Marinate the wings in the soy sauce.\nDiscard the marinade and roast the wings."
+        text = "\n".join(("Wings", "Serves 2", *lines, "Method", steps))
+        _, attempt = bench_actions.take_to_bench(make_recipe(self.ana, text), self.person, "dinner", self.ana)
+        return actions.begin(attempt, self.ana)
+
+    def test_bones_and_no_marinade(self):
+        cook = self.cook("1 kg chicken wings", "100 ml soy sauce")
+        self.assertEqual([each.may_be_left for each in look_at(cook, 1).in_hand], [True, False])
+        url = reverse("kitchen:tap", args=[cook.pk])
+        form = {"kind": "left", "step": "1", "grams": "20"}
+        page = self.client.post(url, form | {"key": "w1", "token": "a"}, follow=True)
+        self.assertContains(page, "no step leaves bones")
+        self.client.post(url, form | {"key": "w0", "token": "b"})
+        self.assertEqual([tap.kind for tap in cook.taps.all()], ["left"])
+
+
 class DishedUp(KitchenTest):
     def test_what_went_in_becomes_a_version(self):
         salt = {"kind": "spent", "key": "salt", "grams": 2.0, "step": 1}
