@@ -149,6 +149,20 @@ def is_made_here(word: str, plain: str) -> bool:
     return bool(comes.search(plain)) and not is_there.search(plain)
 
 
+_LEADING = re.compile(r"^(?:when|once|if|as soon as|while|before|after)\b[^,]*,\s*")
+_TRAILING = re.compile(r"(?<!^)\b(?:until|till|so that|when|as soon as|while|if|as)\b.*", re.S)
+
+
+@functools.lru_cache(maxsize=8_192)
+def main_part(plain: str) -> str:
+    """A clause without what only says when and how far.
+
+    >>> main_part("when it bubbles, slide in the fish until it is white")
+    'slide in the fish '
+    """
+    return _TRAILING.sub("", _LEADING.sub("", plain))
+
+
 def without_subordinate(plain: str) -> str:
     """A clause without what hangs on it: "until they float"."""
     return _SUBORDINATE.sub(" ", plain)

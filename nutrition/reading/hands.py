@@ -17,11 +17,12 @@ from nutrition.reading.clauses import (
     has_no_object,
     heats,
     is_made_here,
-    without_subordinate,
+    main_part,
     words_in,
 )
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, core_of, groups, is_meant, tags_named
+from nutrition.reading.worktop import Batch, Worktop
 from nutrition.tables import pattern, words_of
 
 NAMED, GROUP, PRODUCT = "named", "group", "product"
@@ -30,32 +31,42 @@ ALL, PART, HALF, REST = "all", "part", "half", "rest"
 
 @dataclass(slots=True)
 class Reading:
-    """What is known before a clause. `pot`: what is being worked on, `before`: what was until something else was begun; `last`: what the
-    clause before took in hand, `is_aside`: beside the pot; `products`: name -> lines; `seen`: lines any step has taken in hand; `gone`: what is
-    in the dish no more; `parts`: word of a heading -> its lines; `part`: whose own step this is; `allowed`: the lines that may stand in it;
-    `has_lifted`: the clause before took something out of the pot, which "throw it away" then means."""
+    """What is known before a clause. `top`: what stands on the worktop; `last`: what the clause before took in hand, which "it" means;
+    `is_aside`: that lies beside the pot; `seen`: lines any step has taken in hand; `parts`: word of a heading -> its lines; `part`: whose own
+    step this is; `allowed`: the lines that may stand in it; `reserved`: lines kept for later; `has_lifted`: the clause before took something
+    out of the pot, which "throw it away" then means."""
 
     lines: Sequence[Called]
-    pot: frozenset[int] = frozenset()
+    top: Worktop = None  # type: ignore[assignment]
     last: frozenset[int] = frozenset()
-    products: dict[str, frozenset[int]] = field(default_factory=dict)
     seen: frozenset[int] = frozenset()
-    gone: frozenset[int] = frozenset()
     is_aside: bool = False
     parts: dict[str, frozenset[int]] = field(default_factory=dict)
     part: str = ""
     allowed: frozenset[int] = frozenset()
-    before: frozenset[int] = frozenset()
     reserved: frozenset[int] = frozenset()
     has_lifted: bool = False
     by_head: dict[str, list[int]] = field(default_factory=dict)
     vocabulary: frozenset[str] = frozenset()
 
     def __post_init__(self) -> None:
+        self.top = Worktop(self.lines)
         self.vocabulary = frozenset().union(*(line.tokens | line.heads for line in self.lines))
         for at, line in enumerate(self.lines):
             for head in line.heads:
                 self.by_head.setdefault(head, []).append(at)
+
+    @property
+    def pot(self) -> frozenset[int]:
+        return self.top.pot
+
+    @property
+    def gone(self) -> frozenset[int]:
+        return self.top.gone
+
+    @property
+    def products(self) -> dict[str, frozenset[int]]:
+        return self.top.named()
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,28 +85,47 @@ def _before(words: Sequence[str], at: int, count: int) -> list[str]:
 
 #: "A spoonful of cream goes on each plate".
 _GOES_ON_TOP = re.compile(r"\bgoes? (?:on|over|with|beside)\b")
+#: "Slip in the carp", "put the bones back", "tuck the eggs between": in what is there.
+_INTO_IT = re.compile(
+    r"^(?:\w+ly )?\w+ (?:back )?in (?:the|a|all|half|most|some|your|\d)|^\w+ back\b|\b(?:in the middle|on top|all over|over the top|between|over|back|through|around)$"
+)
 
 
 def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
+    """What a clause takes in hand; the worktop is as it leaves it."""
+    said = main_part(plain)
+    words = words if said == plain else words_in(said)
     # "Whisk the flour with the stock, then the eggs": what has no verb of its own goes in as well.
-    adding = adds(plain) or bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", plain))
-    finishing = bool(state.pot) and (begins(plain, "finishing") or bool(_GOES_ON_TOP.search(plain)))
-    how, shares = _named(words, plain, adding or finishing, state)
-    if re.search(r"\b(?:soak|rinse|purge)|\bplenty of\b|\bcold water\b", plain):
+    bare = bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", said))
+    adding = adds(said) or bare or bool(_INTO_IT.search(said.rstrip(" .")) and not heats(said))
+    adding = adding and not (_ON_PLATE.search(said) and not bare)
+    finishing = bool(state.pot) and (begins(said, "finishing") or bool(_GOES_ON_TOP.search(said)))
+    how, shares = _named(words, said, adding or finishing, state)
+    if _WATER_ALONE.search(said):
         how = {line: way for line, way in how.items() if "water" not in state.lines[line].heads}
     for word in words:
         if waits := state.parts.get(word, frozenset()) - state.seen:
             how |= dict.fromkeys(waits - how.keys(), GROUP)
-            state.products[word] = state.parts[word]
+            state.top.past[word] = state.parts[word]
     how |= dict.fromkeys(_of_headings(words, state) - how.keys(), PRODUCT)
     how = {line: way for line, way in how.items() if line in state.allowed}
     named = frozenset(how)
-    through = _through(words, plain, named, adding, finishing, state)
+    heated = heats(plain)
+    joined = _joined(words, said, named, adding, finishing, heated, state)
+    through = frozenset().union(*(each.lines for each in joined)) & state.allowed - state.gone
     for line in through - named:
         how[line] = PRODUCT
     hands = named | through
-    _remember(words, plain, named, hands, adding, finishing, state)
-    return Taken({line: how[line] for line in sorted(hands)}, shares, heats(plain))
+    _remember(words, said, named, hands, joined, adding, finishing, state)
+    return Taken({line: how[line] for line in sorted(hands)}, shares, heated)
+
+
+#: A plate is laid: what was in hand waits.
+_ON_PLATE = re.compile(r"^(?:lay|spread|put|set|place|arrange|pile) (?!it|them)[^,]*\b(?:on|in|over|among|between) (?:a |an |the |each |\w+ )?(?:\w+ )?(?:plates?|platter|dish|dishes|bowls?|tureen|glass(?:es)?|cups?|board)\b")
+#: Water that comes from the tap, whatever the list holds.
+_WATER_ALONE = re.compile(
+    r"\b(?:soak|rinse|purge|wash)\w*\b(?!.*\bthe water)|\bplenty of\b|\b(?:cold|salted|salt|fresh|iced|ice|boiling|simmering) water\b|\bwater (?:away|off|out)\b|\b(?:discard|throw|change|changing) (?:out |away )?(?:the|its|their) (?:soaking )?water"
+)
 
 
 def _of_headings(words: Sequence[str], state: Reading) -> frozenset[int]:
@@ -122,17 +152,7 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
         how.setdefault(line, GROUP)
     if _EVERYTHING.search(plain):
         but = frozenset(how) if re.search(r"\bbut\b|\bexcept", plain) else frozenset()
-        waits = frozenset(range(len(state.lines))) - state.seen
-        is_late = 3 * len(state.seen) >= 2 * len(state.lines)
-        left = (
-            waits
-            if re.search(r"\b(?:other|remaining|rest)\b", plain)
-            else state.seen
-            if is_late
-            else state.seen | waits
-        )
-        left = state.seen if re.search(r"\bfrom the\b", plain) else left
-        for line in left - but - state.gone:
+        for line in _everything(plain, state) - but - state.gone:
             how.setdefault(line, GROUP)
         for line in but:
             how.pop(line)
@@ -140,13 +160,27 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
 
 
 _EVERYTHING = re.compile(
-    r"\b(?:everything|it all|them all|all of (?:it|them)|all (?:of )?(?:the |these )?(?:other |remaining )?ingredients?|the (?:other|remaining) ingredients)\b"
+    r"\b(?:everything|all (?:of )?(?:the |these )?(?:other |remaining )?ingredients?|the (?:other|remaining) ingredients|all the rest)\b"
 )
+_COMBINING = re.compile(r"\b(?:combin|mix|toss|put|lay|plac|stir|knead|work|mince|grind|pound|whisk|blend|blitz|beat|add|assembl|heat|simmer|boil|bring|pil|arrang|tip|whiz|process|pulse)\w*")
+
+
+def _everything(plain: str, state: Reading) -> frozenset[int]:
+    """What "everything" is: of the pot, of all that was taken in hand, or of all lines."""
+    waits = frozenset(range(len(state.lines))) - state.seen
+    if re.search(r"\b(?:other|remaining|rest|else)\b", plain):
+        return waits
+    if state.pot and not _COMBINING.search(plain):
+        return state.pot
+    is_late = 3 * len(state.seen) >= 2 * len(state.lines) or bool(re.search(r"\bfrom the\b", plain))
+    return state.seen if is_late else state.seen | waits
+
+
 _FAT = re.compile(r"\boils?\b|butter|lard|ghee|margarine|dripping|shortening|\bfat\b", re.I)
 
 
 _DRY = re.compile(r"\bdry ingredients\b")
-_EGG = re.compile(r"\b(?:yolk|white)s?\b")
+_EGG = re.compile(r"\b(?:yolks?|egg whites?|whites)\b|\bthe white(?:[.,;]|$| and)")
 _SALTED = re.compile(r"\bsalted (?:boiling )?water\b")
 _FRIES = re.compile(r"\b(?:deep-)?fr(?:y|ied|ying)\b")
 _TO_FRY_IN = re.compile(r"\bfor (?:deep-|shallow-)?frying|for the pan|to fry", re.I)
@@ -201,6 +235,8 @@ def _meant_at(
         exact = tuple(n for n in state.by_head.get(core[-1], ()) if _is_called(core, tags, state.lines[n]))
         if size == 1 and _is_product(phrase[0], exact, state):
             continue
+        if exact and size == 1 and at and _is_other_food(words[at - 1], phrase[0], exact, state):
+            return 1, (), ""
         if exact and (size > 1 or not _goes_on(phrase[-1], words[at + 1] if at + 1 < len(words) else "", state)):
             return (
                 size,
@@ -240,6 +276,17 @@ def _may_begin(word: str, state: Reading) -> bool:
         or word in words_of("state")
         or word in groups()
         or word in matcher().first_words
+    )
+
+
+def _is_other_food(before: str, word: str, lines: Sequence[int], state: Reading) -> bool:
+    """Whether a noun ends the name of a food that no line is: "icing sugar" over a list with sugar."""
+    return (
+        before not in words_of("harmless")
+        and before not in words_of("state")
+        and not any(before in state.lines[at].tokens for at in lines)
+        and matcher().is_name((before, word))
+        and any(word in state.lines[at].own and before not in state.lines[at].own for at in lines)
     )
 
 
@@ -324,55 +371,142 @@ def _share(words: Sequence[str], at: int) -> str:
     return ALL
 
 
-def _through(
-    words: Sequence[str], plain: str, named: frozenset[int], adding: bool, finishing: bool, state: Reading
-) -> frozenset[int]:
-    """Lines a clause takes in hand through what they became part of: a product it names, "it", or the pot."""
-    found: frozenset[int] = frozenset()
+def _joined(
+    words: Sequence[str], plain: str, named: frozenset[int], adding: bool, finishing: bool, heated: bool, state: Reading
+) -> list[Batch]:
+    """The batches a clause takes in hand: by what they are called, by "it", with a line that stands in one, or because it has no object."""
+    top = state.top
+    found = [] if finishing else top.of(named)
+    if not finishing:
+        found += [batch for at in sorted(_targets(words, named, state)) if (batch := top.with_line(at)) and batch not in found]
+    it = _meant_by_it(plain, words, named, state)
     own = {head for at in named for head in state.lines[at].heads}
+    is_named = is_target = False
     for at, word in enumerate(words):
         if at == 0 or word not in words_of("made") or word in own or words[at + 1 : at + 2] == ("of",):
             continue
-        if finishing:
-            found |= state.products.get(word, frozenset()) if words[at - 1] == "the" else frozenset()
-        elif not is_made_here(word, plain):
-            found |= _product(word, state)
-    is_named = bool(found)
-    if finishing or begins(plain, "starting"):
+        if finishing and words[at - 1] != "the":
+            continue
+        if not is_made_here(word, plain):
+            apart = _last(state) if (it or named) and _TARGET.intersection(words[max(at - 3, 0) : at]) else []
+            batch = _product(word, words, at, finishing, apart, state)
+            if batch:
+                found += [batch] if batch not in found else []
+                is_named = True
+                is_target |= bool(_TARGET.intersection(words[max(at - 3, 0) : at])) or (
+                    "in" in words[max(at - 3, 0) : at] and adding
+                )
+    if finishing:
         # "Serve it with rice" takes it in hand; "serve with rice" takes what it names.
-        found |= (state.last or state.pot) if re.match(r"\w+ (?:it|them)\b", plain) else frozenset()
-        return (found - state.gone) & state.allowed
+        return found + (_last(state) if re.match(r"\w+ (?:it|them)\b", plain) else [])
     if not state.seen and not named and not found and (has_no_object(plain) or has(plain, "going_on")):
-        return state.allowed  # "Simmer for an hour": nothing was named, so it is of everything.
-    if re.search(r"\b(?:it|them|these|both|this)\b", without_subordinate(plain)):
-        found |= state.pot | state.before if re.search(r"\bboth\b(?! \w+ide)", plain) else frozenset()
-        found |= (state.last or state.pot) | (state.pot if adding and not is_named else frozenset())
-        return (found - state.gone) & state.allowed
+        return [Batch(state.allowed)]  # "Simmer for an hour": nothing was named, so it is of everything.
+    goes_to = is_target or _has_target(words, named, state)
+    if it or _THE_REST.search(plain):
+        if re.search(r"\bboth\b(?! \w+ide)", plain):
+            found += top.batches[-2:]
+        found += _last(state)
+        if adding and not goes_to:
+            # "Blend the tuna and fold it in": in what stood there before.
+            found += _pot(state) if state.last != state.pot or named else top.batches[-2:]
+        return _each(found)
+    if _BACK.search(plain) and not goes_to:
+        return _each([*found, *_pot(state), *_came_from(named or state.last, state)])
     is_fat = bool(named) and all(_is_fat(state.lines[at].kind) for at in named)
-    if adding or has_no_object(plain):
-        found |= state.last if state.is_aside else state.pot
-    elif (is_fat and not is_named and heats(plain) and not state.lines[min(named)].heads & set(words[:3])) or (
+    if adding:
+        found += [] if goes_to and (named or found) else _at_work(state) if not named else _pot(state)
+    elif has_no_object(plain) and (not is_named or bool(_TO_TARGET.search(plain))):
+        found += _at_work(state)
+    elif named and heated and top.is_medium() and " in " not in plain:
+        found += _pot(state)  # "Heat the oil; brown the meat."
+    elif (is_fat and not is_named and heated and not state.lines[min(named)].heads & set(words[:3])) or (
         not named and not found and (has(plain, "going_on") or not pattern("no_food_object").search(plain))
     ):
-        found |= state.pot
-    return (found - state.gone) & state.allowed
+        found += _at_work(state)
+    return _each(found)
 
 
-def _product(word: str, state: Reading) -> frozenset[int]:
-    """The lines inside of what a word calls; where nothing was called so yet, what is being worked on, else what a dish begins with."""
-    if word in state.products:
-        return state.products[word]
-    if state.before and word not in words_of("main"):
-        return state.before
+_THE_REST = re.compile(r"\bthe (?:rest|remainder|others)\b(?! of)")
+_BACK = re.compile(r"\b(?:back|return(?:ed)?)\b(?! to the (?:boil|simmer|heat|oven))")
+#: "Spread over the slices": what is in hand.
+_TO_TARGET = re.compile(r"^(?:\w+ly )?\w+ (?:into|over|onto|on|to|through|in) (?:the|each|every)\b")
+
+
+def _came_from(lines: frozenset[int], state: Reading) -> list[Batch]:
+    """Where something stood before it was taken out: the last batch beside the pot that holds any of it."""
+    return [each for each in state.top.batches[:-1] if each.lines & lines][-1:] or state.top.batches[-2:-1]
+
+
+def _each(batches: Sequence[Batch]) -> list[Batch]:
+    return [each for at, each in enumerate(batches) if each not in batches[:at]]
+
+
+def _pot(state: Reading) -> list[Batch]:
+    return state.top.batches[-1:]
+
+
+def _at_work(state: Reading) -> list[Batch]:
+    """What a verb without an object works on."""
+    return _last(state) if state.is_aside else _pot(state)
+
+
+def _last(state: Reading) -> list[Batch]:
+    """What "it" means: what the clause before took in hand."""
+    if not state.last or state.last == state.pot:
+        return _pot(state)
+    return [next((each for each in state.top.batches if each.lines == state.last), Batch(state.last))]
+
+
+_ITS_OWN = re.compile(r"\w+ing (?:it|them|these)\b")
+
+
+def _meant_by_it(plain: str, words: Sequence[str], named: frozenset[int], state: Reading) -> bool:
+    """Whether a clause means what went before by "it": not in "grind the nuts with the garlic, loosening it"."""
+    said = _ITS_OWN.sub(" ", plain) if named else plain
+    return bool(re.search(r"\b(?:it|them|these|both|this)\b", said))
+
+
+_TARGET = frozenset(("into", "to", "over", "on", "onto", "around", "under", "among", "between", "beside"))
+
+
+def _targets(words: Sequence[str], named: frozenset[int], state: Reading) -> frozenset[int]:
+    """Named lines that something is put to: "over the meat"."""
+    found: set[int] = set()
+    for at, word in enumerate(words):
+        if word in _TARGET:
+            after = set(words[at + 1 : at + 5])
+            found |= {line for line in named if state.lines[line].heads & after and line in state.seen}
+    return frozenset(found)
+
+
+def _has_target(words: Sequence[str], named: frozenset[int], state: Reading) -> bool:
+    """Whether what is put somewhere is put to something that stands apart from the pot."""
+    targets = _targets(words, named, state)
+    return bool(targets) and not targets & state.pot
+
+
+def _product(
+    word: str, words: Sequence[str], at: int, finishing: bool, apart: Sequence[Batch], state: Reading
+) -> Batch | None:
+    """What a word calls; where nothing was called so yet, what is being worked on, else what a dish begins with."""
+    top, kind = state.top, words_of("made")[word]
+    if kind == "pot":
+        return top.batches[-1] if top.batches and words[at - 1] in ("the", "same") and not finishing else None
+    if word in top.named():
+        batch = next((each for each in reversed(top.batches) if word in each.called), None)
+        return batch or Batch(top.past[word] - state.gone)
+    if finishing:
+        return None
+    if kind in ("meat", "piece"):
+        if not state.pot or not top.main() & state.pot:
+            return Batch(top.main()) if top.main() else (top.batches[-1] if top.batches else None)
+        return top.batches[-1]
+    if like := top.called(word, apart):
+        return like
+    if rest := [each for each in top.batches if each not in apart]:
+        return rest[-1]
     first = frozenset(range(len(state.lines))[:1])
-    if word in words_of("main") and not state.pot:
-        return _main(state) or first
-    return state.pot or state.seen or _main(state) or first
-
-
-def _main(state: Reading) -> frozenset[int]:
-    """What "the meat", "the joints", "the pieces" are where nothing was called so before."""
-    return frozenset(at for at, line in enumerate(state.lines) if pattern("main_kind").search(line.kind)) - state.gone
+    return Batch(top.main() or first)
 
 
 def _remember(
@@ -380,44 +514,48 @@ def _remember(
     plain: str,
     named: frozenset[int],
     hands: frozenset[int],
+    joined: Sequence[Batch],
     adding: bool,
     finishing: bool,
     state: Reading,
 ) -> None:
+    top = state.top
     if not hands:
         return
     state.seen |= hands
     has_lifted, state.has_lifted = state.has_lifted, False
     if named and hands == named and _LIFTING.search(plain) and _all_flavor(named, state):
         # What is taken out leaves the pot what it was, less that.
-        state.gone |= named
-        state.pot, state.last, state.has_lifted = state.pot - named, state.pot - named, True
+        top.take_away(named)
+        state.last, state.has_lifted = state.pot, True
         return
-    beside = begins(plain, "by_hand") and not adding and bool(state.pot)
+    elsewhere = [each for each in joined if each in top.batches[:-1]]
+    if _TAKES_OUT.search(plain) and not finishing and not adding and _take_out(named, state):
+        return
+    beside = begins(plain, "by_hand") and not adding and bool(state.pot) and not (elsewhere and not named)
     if finishing or beside:
         # What is strewn on, or chopped beside it, leaves the pot what it was.
-        state.pot = state.pot | named if finishing and state.pot else state.pot
+        if finishing and top.batches:
+            top.batches[-1].lines |= named - state.gone
+        elif not hands <= state.pot:
+            top.put(named, elsewhere, aside=True)
         state.last = hands if not finishing else state.last | named if state.last else state.last
     else:
-        joins = adding or bool(hands - named)
-        grows = joins and bool(hands & state.pot or not state.pot)
-        state.before = frozenset() if grows else state.pot
-        state.pot = ((state.pot | hands) if grows else hands) - state.gone
-        state.last = (hands if not adding else state.pot) - state.gone
+        there = [each for each in joined if each in top.batches]
+        batch = top.put(hands, there)
+        state.last = batch.lines
+        if _SHAPING.search(plain):
+            batch.is_shaped = True
+        if _WET.search(plain):
+            batch.is_wet = True
     state.is_aside = beside and not finishing
     if re.match(r"(?:reserve|set aside|keep|save)\b", plain):
         state.reserved |= hands
     if re.search(r"\b(?:marinat|brine|steep|lay it in|leave it in)", plain):
-        liquid = hands - _main(state)
+        liquid = hands - top.main()
         for word in ("marinade", "brine"):
-            state.products.setdefault(word, liquid)
-    for word in words:
-        if word in words_of("made"):
-            there, grown = state.products.get(word), state.pot if not finishing else hands
-            if there is None or there <= grown:
-                state.products[word] = grown - state.gone
-            elif adding:
-                state.products[word] = (there | named) - state.gone
+            top.past.setdefault(word, liquid)
+    _name(words, plain, hands, finishing, state)
     if _DISCARDING.search(plain) or (_LIFTING.search(plain) and _all_flavor(named or hands, state)):
         out = _discarded(plain, state) or (
             hands
@@ -426,13 +564,56 @@ def _remember(
             and not (has_lifted or _parts(words))
             else frozenset()
         )
-        state.gone |= out
-        state.pot -= out
+        out -= state.reserved
+        top.take_away(out)
         state.last -= out
 
 
+_TAKES_OUT = re.compile(
+    r"\b(?:lift|take|scoop|fish|remove)\w*\b(?:(?! off\b)[^,;])*(?:\bout\b|\bfrom the\b|\bto a\b|\bwith a\b|$)|^remove\b|\bset (?:it |them |the \w+ )?aside\b"
+)
+
+
+def _take_out(named: frozenset[int], state: Reading) -> bool:
+    """What is taken out of the pot lies beside it, and the pot is what is left; whether anything is."""
+    top = state.top
+    if not top.batches:
+        return False
+    pot = top.batches[-1]
+    piece = (named & pot.lines) or top.body(pot.lines)
+    rest = pot.lines - piece
+    if not piece or not rest:
+        return False
+    called, pot.called = pot.called, frozenset()
+    taken = Batch(piece, frozenset(each for each in called if words_of("made")[each] in ("shaped", "piece")), pot.is_shaped)
+    pot.lines, pot.called, pot.is_shaped = rest, called - taken.called, False
+    top.batches.insert(len(top.batches) - 1, taken)
+    state.last, state.is_aside = piece, True
+    return True
+
+
+_SHAPING = re.compile(r"\b(?:shap\w+|form\w*|roll\w*|stamp\w*|pinch\w*\b(?! of)|pleat\w*|seal\w*|pat\b.*\binto|stuff\w*|thread\w*|wrap\w*|fill\w*|(?:cut|divide)\b.*\b(?:rounds|circles|squares|pieces|portions|balls|in \d+|in (?:two|four|six|eight|ten|twelve)))\b")
+_WET = re.compile(r"\b(?:water|simmer\w*|boil\w*|poach\w*|brais\w*|stew\w*)\b")
+
+
+def _name(words: Sequence[str], plain: str, hands: frozenset[int], finishing: bool, state: Reading) -> None:
+    """What a clause calls what it has in hand goes by that name from then on."""
+    top = state.top
+    named = top.named()
+    for at, word in enumerate(words):
+        kind = words_of("made").get(word, "pot")
+        if kind in ("pot", "meat") or finishing or not top.batches or words[at + 1 : at + 2] == ("of",):
+            continue
+        if word not in named or is_made_here(word, plain):
+            for each in top.batches:
+                each.called -= {word}
+            top.past.pop(word, None)
+            batch = next((each for each in reversed(top.batches) if each.lines == hands), top.batches[-1])
+            batch.called |= {word}
+
+
 _DISCARDING = re.compile(
-    r"\b(?:discard\w*|throw\w*|thrown|pour\w* (?:the )?(?:\w+ )?away|can go|(?:fish|pick)\w* (?:\w+ ){0,3}out)\b"
+    r"\b(?:discard\w*|throw\w*|thrown|bin|pour\w* (?:the )?(?:\w+ )?away|can go|(?:not|no longer) (?:used|needed)|(?:fish|pick)\w* (?!them|it\b)(?:\w+ ){0,3}out)\b"
 )
 _LIFTING = re.compile(r"\b(?:remov\w*|(?:lift|take|took|taking|pick|fish)\w*\b(?: the \w+)?(?: \w+)? out)\b")
 
@@ -455,9 +636,9 @@ def _discarded(plain: str, state: Reading) -> frozenset[int]:
         found |= frozenset(at for at in how if not parts or _goes_with(parts, state.lines[at]))
         for word in tail:
             if word in state.products and word not in words_of("main"):
-                found |= state.products[word] - _main(state)
+                found |= state.products[word] - state.top.main()
             elif word in ("marinade", "brine", "mixture", "paste", "rub"):
-                found |= _product(word, state) - _main(state)
+                found |= (batch.lines if (batch := state.top.called(word)) else state.pot) - state.top.main()
     return found - state.reserved if len(found) < len(state.lines) else frozenset()
 
 

@@ -19,6 +19,7 @@ from nutrition.reading.hands import ALL, GROUP, NAMED, PRODUCT, Reading, Taken, 
 from nutrition.reading.leaving import Clause, left_behind
 from nutrition.reading.mentions import Called, called
 from nutrition.reading.steps import heat_of, waits_of
+from nutrition.reading.worktop import Batch
 from nutrition.reading.unlisted import Unlisted, made_in, unlisted
 from nutrition.tables import pattern
 
@@ -69,7 +70,8 @@ def _method(
         hot = False
         part = next((each for each in of_part if text.startswith(f"{each}: ")), "")
         if part != state.part:
-            state.part, state.pot, state.last = part, frozenset(), frozenset()
+            state.part, state.last = part, frozenset()
+            state.top.batches.append(Batch(frozenset()))
         state.allowed = of_part[part] if part else of_none
         for plain, words in clauses_of(text):
             pot, gone = state.pot, state.gone
@@ -84,7 +86,7 @@ def _method(
         uses = tuple(Use(line, how[line], shares.get(line, ALL)) for line in sorted(how))
         if name := made_in(text):
             made = frozenset(line for line, way in how.items() if way != PRODUCT)
-            state.parts[name], state.products[name.split()[-1]] = made, made
+            state.parts[name], state.top.past[name.split()[-1]] = made, made
         oven, inside = heat_of(text)
         waits = tuple((wait.seconds, wait.most_seconds) for wait in waits_of(text))
         adds = tuple(added.get(number, ()))
