@@ -34,7 +34,7 @@ class Reading:
     """What is known before a clause. `top`: what stands on the worktop; `last`: what the clause before took in hand, which "it" means;
     `is_aside`: that lies beside the pot; `seen`: lines any step has taken in hand; `parts`: word of a heading -> its lines; `part`: whose own
     step this is; `allowed`: the lines that may stand in it; `reserved`: lines kept for later; `has_lifted`: the clause before took something
-    out of the pot, which "throw it away" then means."""
+    out of the pot, which "throw it away" then means; `later`: the clauses that come."""
 
     lines: Sequence[Called]
     top: Worktop = None  # type: ignore[assignment]
@@ -46,6 +46,7 @@ class Reading:
     allowed: frozenset[int] = frozenset()
     reserved: frozenset[int] = frozenset()
     has_lifted: bool = False
+    later: str = ""
     by_head: dict[str, list[int]] = field(default_factory=dict)
     vocabulary: frozenset[str] = frozenset()
 
@@ -94,6 +95,8 @@ _INTO_IT = re.compile(
 def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     """What a clause takes in hand; the worktop is as it leaves it."""
     said = main_part(plain)
+    if _NOTHING.match(said):
+        return Taken({}, {}, False)
     words = words if said == plain else words_in(said)
     # "Whisk the flour with the stock, then the eggs": what has no verb of its own goes in as well.
     bare = bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", said))
@@ -120,6 +123,8 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     return Taken({line: how[line] for line in sorted(hands)}, shares, heated)
 
 
+#: Nothing is done with the dish.
+_NOTHING = re.compile(r"(?:taste|check|adjust|correct|preheat)\b")
 #: A plate is laid: what was in hand waits.
 _ON_PLATE = re.compile(r"^(?:lay|spread|put|set|place|arrange|pile) (?!it|them)[^,]*\b(?:on|in|over|among|between) (?:a |an |the |each |\w+ )?(?:\w+ )?(?:plates?|platter|dish|dishes|bowls?|tureen|glass(?:es)?|cups?|board)\b")
 #: Water that comes from the tap, whatever the list holds.
@@ -168,7 +173,9 @@ _COMBINING = re.compile(r"\b(?:combin|mix|toss|put|lay|plac|stir|knead|work|minc
 def _everything(plain: str, state: Reading) -> frozenset[int]:
     """What "everything" is: of the pot, of all that was taken in hand, or of all lines."""
     waits = frozenset(range(len(state.lines))) - state.seen
-    if re.search(r"\b(?:other|remaining|rest|else)\b", plain):
+    if re.search(r"\beverything else\b", plain):
+        return waits | frozenset().union(*(each.lines for each in state.top.batches))
+    if re.search(r"\b(?:other|remaining|rest)\b", plain):
         return waits
     if state.pot and not _COMBINING.search(plain):
         return state.pot
@@ -193,7 +200,8 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
     if _EGG.search(plain):
         yield from (at for at, line in enumerate(state.lines) if "egg" in line.tokens)
     if _SALTED.search(plain):
-        yield from (at for at, line in enumerate(state.lines) if line.heads == {"salt"} and at not in state.seen)
+        salts = (at for at, line in enumerate(state.lines) if line.heads == {"salt"} and at not in state.seen)
+        yield from () if re.search(r"\bsalt\b", state.later) else salts
     if _FRIES.search(plain) and not any(_is_fat(state.lines[at].kind) for at in named):
         yield from (at for at, line in enumerate(state.lines) if _TO_FRY_IN.search(line.kind))
 
@@ -240,7 +248,9 @@ def _meant_at(
         if exact and (size > 1 or not _goes_on(phrase[-1], words[at + 1] if at + 1 < len(words) else "", state)):
             return (
                 size,
-                exact if len(exact) == 1 or are_several else _likelier(_the_one(core, exact, state), adding, state),
+                exact
+                if len(exact) == 1 or are_several
+                else _told_apart(before, exact, state) or _likelier(_the_one(core, exact, state), adding, state),
                 NAMED,
             )
         if size > 1 and matcher().is_name(phrase):
@@ -277,6 +287,21 @@ def _may_begin(word: str, state: Reading) -> bool:
         or word in groups()
         or word in matcher().first_words
     )
+
+
+def _told_apart(before: Sequence[str], lines: tuple[int, ...], state: Reading) -> tuple[int, ...]:
+    """The one of several lines that the words before a noun tell from the others: "the cold butter", "the 20 g butter"."""
+    for size in (2, 1):
+        said = " ".join(before[-size:])
+        fits = tuple(at for at in lines if re.search(rf"\b{re.escape(said)}\b", _words_of_line(state.lines[at].kind)))
+        if len(fits) == 1 and said not in ("the", "of the", "with the", "in the"):
+            return fits
+    return ()
+
+
+@functools.lru_cache(maxsize=20_000)
+def _words_of_line(kind: str) -> str:
+    return normalized((*kind.split("; "), "")[1])
 
 
 def _is_other_food(before: str, word: str, lines: Sequence[int], state: Reading) -> bool:
@@ -380,25 +405,29 @@ def _joined(
     if not finishing:
         found += [batch for at in sorted(_targets(words, named, state)) if (batch := top.with_line(at)) and batch not in found]
     it = _meant_by_it(plain, words, named, state)
+    if _FILLS.match(plain) and not named and (filling := top.called("filling", _pot(state))):
+        found += [filling, *_pot(state)]
     own = {head for at in named for head in state.lines[at].heads}
-    is_named = is_target = False
+    is_named = is_target = is_object = False
     for at, word in enumerate(words):
-        if at == 0 or word not in words_of("made") or word in own or words[at + 1 : at + 2] == ("of",):
+        if at == 0 or word not in words_of("made") or word in own or words[at + 1 : at + 2] in _NO_PRODUCT:
             continue
         if finishing and words[at - 1] != "the":
             continue
         if not is_made_here(word, plain):
-            apart = _last(state) if (it or named) and _TARGET.intersection(words[max(at - 3, 0) : at]) else []
+            apart = _last(state) if it else [each for n in named if (each := top.with_line(n))]
             batch = _product(word, words, at, finishing, apart, state)
             if batch:
                 found += [batch] if batch not in found else []
                 is_named = True
-                is_target |= bool(_TARGET.intersection(words[max(at - 3, 0) : at])) or (
-                    "in" in words[max(at - 3, 0) : at] and adding
+                to = bool(_TARGET.intersection(words[max(at - 3, 0) : at])) or (
+                    "in" in words[max(at - 3, 2) : at] and adding
                 )
+                is_target, is_object = is_target or to, is_object or not to
     if finishing:
         # "Serve it with rice" takes it in hand; "serve with rice" takes what it names.
-        return found + (_last(state) if re.match(r"\w+ (?:it|them)\b", plain) else [])
+        is_whole = re.match(r"\w+ (?:it|them)\b", plain) or (not named and not found and _LADLED.match(plain))
+        return found + (_last(state) if is_whole else [])
     if not state.seen and not named and not found and (has_no_object(plain) or has(plain, "going_on")):
         return [Batch(state.allowed)]  # "Simmer for an hour": nothing was named, so it is of everything.
     goes_to = is_target or _has_target(words, named, state)
@@ -414,18 +443,21 @@ def _joined(
         return _each([*found, *_pot(state), *_came_from(named or state.last, state)])
     is_fat = bool(named) and all(_is_fat(state.lines[at].kind) for at in named)
     if adding:
-        found += [] if goes_to and (named or found) else _at_work(state) if not named else _pot(state)
+        has_object = bool(named - _targets(words, named, state)) or is_object
+        found += _at_work(state) if not has_object else [] if goes_to else _pot(state)
     elif has_no_object(plain) and (not is_named or bool(_TO_TARGET.search(plain))):
         found += _at_work(state)
     elif named and heated and top.is_medium() and " in " not in plain:
         found += _pot(state)  # "Heat the oil; brown the meat."
-    elif (is_fat and not is_named and heated and not state.lines[min(named)].heads & set(words[:3])) or (
+    elif (is_fat and not is_named and heated and not state.lines[min(named)].heads & set(words[:5])) or (
         not named and not found and (has(plain, "going_on") or not pattern("no_food_object").search(plain))
     ):
         found += _at_work(state)
     return _each(found)
 
 
+_LADLED = re.compile(r"(?:spoon|ladle|pour|pile|heap) (?:over|on|onto|into)\b")
+_FILLS = re.compile(r"(?:fill|stuff)\b(?! (?:the|a|in)\b)")
 _THE_REST = re.compile(r"\bthe (?:rest|remainder|others)\b(?! of)")
 _BACK = re.compile(r"\b(?:back|return(?:ed)?)\b(?! to the (?:boil|simmer|heat|oven))")
 #: "Spread over the slices": what is in hand.
@@ -457,15 +489,22 @@ def _last(state: Reading) -> list[Batch]:
     return [next((each for each in state.top.batches if each.lines == state.last), Batch(state.last))]
 
 
+#: "A cup of", "a soup kettle".
+_NO_PRODUCT = {(word,) for word in ("of", "kettle", "pot", "pan", "plate", "bowl", "spoon", "cutter", "ring", "paper", "tin")}
 _ITS_OWN = re.compile(r"\w+ing (?:it|them|these)\b")
 
 
 def _meant_by_it(plain: str, words: Sequence[str], named: frozenset[int], state: Reading) -> bool:
     """Whether a clause means what went before by "it": not in "grind the nuts with the garlic, loosening it"."""
     said = _ITS_OWN.sub(" ", plain) if named else plain
-    return bool(re.search(r"\b(?:it|them|these|both|this)\b", said))
+    found = _IT.search(said)
+    if not found or not named or found["prep"]:
+        return bool(found)
+    before = set(words_in(said[: found.start()]))
+    return not any(state.lines[at].heads & before for at in named)
 
 
+_IT = re.compile(r"(?P<prep>\b(?:in|with|over|on|to|into|onto|from|of) )?\b(?:it|them|these|both|this)\b")
 _TARGET = frozenset(("into", "to", "over", "on", "onto", "around", "under", "among", "between", "beside"))
 
 
@@ -523,13 +562,19 @@ def _remember(
     if not hands:
         return
     state.seen |= hands
-    has_lifted, state.has_lifted = state.has_lifted, False
+    has_lifted, state.has_lifted = state.has_lifted, bool(_parts(words) and _OFF_IT.search(plain))
     if named and hands == named and _LIFTING.search(plain) and _all_flavor(named, state):
         # What is taken out leaves the pot what it was, less that.
         top.take_away(named)
         state.last, state.has_lifted = state.pot, True
         return
     elsewhere = [each for each in joined if each in top.batches[:-1]]
+    if named and hands == named and _DISCARDING.search(plain) and named < state.pot and (out := _discarded(plain, state)):
+        top.take_away(out)
+        state.last = state.pot
+        return
+    if _DRAINS.match(plain) and not finishing:
+        _drain(plain, named, state)
     if _TAKES_OUT.search(plain) and not finishing and not adding and _take_out(named, state):
         return
     beside = begins(plain, "by_hand") and not adding and bool(state.pot) and not (elsewhere and not named)
@@ -548,14 +593,16 @@ def _remember(
             batch.is_shaped = True
         if _WET.search(plain):
             batch.is_wet = True
+        if _BATHES.search(plain):
+            batch.is_bath = True
     state.is_aside = beside and not finishing
     if re.match(r"(?:reserve|set aside|keep|save)\b", plain):
-        state.reserved |= hands
+        state.reserved |= frozenset(at for at in hands if not _all_flavor(frozenset((at,)), state))
     if re.search(r"\b(?:marinat|brine|steep|lay it in|leave it in)", plain):
         liquid = hands - top.main()
         for word in ("marinade", "brine"):
             top.past.setdefault(word, liquid)
-    _name(words, plain, hands, finishing, state)
+    _name(words, plain, named, hands, finishing, state)
     if _DISCARDING.search(plain) or (_LIFTING.search(plain) and _all_flavor(named or hands, state)):
         out = _discarded(plain, state) or (
             hands
@@ -592,17 +639,39 @@ def _take_out(named: frozenset[int], state: Reading) -> bool:
     return True
 
 
+_DRAINS = re.compile(r"(?:\w+ly )?(?:drain|squeeze|lift|take|rinse|wring)\b")
+
+
+def _drain(plain: str, named: frozenset[int], state: Reading) -> None:
+    """What something lay or boiled in runs off and stands apart."""
+    top = state.top
+    batch = next((each for each in reversed(top.batches) if not named or each.lines & named), None)
+    if not batch:
+        return
+    body = top.body(batch.lines)
+    off = batch.lines - body if batch.is_bath else frozenset(at for at in batch.lines if "water" in state.lines[at].heads)
+    if off and body:
+        batch.lines -= off
+        batch.is_bath = batch.is_wet = False
+        top.batches.insert(0, Batch(off, frozenset(("liquid", "marinade", "brine")), is_wet=True))
+
+
+_BATHES = re.compile(r"\b(?:soak|steep)\w*|\b(?:leave|lay)\b.*\bin the\b|\bplenty of water\b|\bsubmerge")
 _SHAPING = re.compile(r"\b(?:shap\w+|form\w*|roll\w*|stamp\w*|pinch\w*\b(?! of)|pleat\w*|seal\w*|pat\b.*\binto|stuff\w*|thread\w*|wrap\w*|fill\w*|(?:cut|divide)\b.*\b(?:rounds|circles|squares|pieces|portions|balls|in \d+|in (?:two|four|six|eight|ten|twelve)))\b")
 _WET = re.compile(r"\b(?:water|simmer\w*|boil\w*|poach\w*|brais\w*|stew\w*)\b")
 
 
-def _name(words: Sequence[str], plain: str, hands: frozenset[int], finishing: bool, state: Reading) -> None:
+def _name(
+    words: Sequence[str], plain: str, lines: frozenset[int], hands: frozenset[int], finishing: bool, state: Reading
+) -> None:
     """What a clause calls what it has in hand goes by that name from then on."""
     top = state.top
     named = top.named()
     for at, word in enumerate(words):
         kind = words_of("made").get(word, "pot")
-        if kind in ("pot", "meat") or finishing or not top.batches or words[at + 1 : at + 2] == ("of",):
+        if kind in ("pot", "meat") or finishing or not top.batches or words[at + 1 : at + 2] in _NO_PRODUCT:
+            continue
+        if any(word in state.lines[n].heads for n in lines):
             continue
         if word not in named or is_made_here(word, plain):
             for each in top.batches:
@@ -612,8 +681,10 @@ def _name(words: Sequence[str], plain: str, hands: frozenset[int], finishing: bo
             batch.called |= {word}
 
 
+#: "Pull the skin off": a part, which "throw it out" then means.
+_OFF_IT = re.compile(r"\b(?:off|from|out of)\b")
 _DISCARDING = re.compile(
-    r"\b(?:discard\w*|throw\w*|thrown|bin|pour\w* (?:the )?(?:\w+ )?away|can go|(?:not|no longer) (?:used|needed)|(?:fish|pick)\w* (?!them|it\b)(?:\w+ ){0,3}out)\b"
+    r"\b(?:discard\w*|throw\w*\b(?! (?:in|into|on|over)\b)|thrown|bin|pour\w* (?:the )?(?:\w+ )?away|can go|(?:not|no longer) (?:used|needed)|(?:fish|pick)\w* (?!them|it\b)(?:\w+ ){0,3}out)\b"
 )
 _LIFTING = re.compile(r"\b(?:remov\w*|(?:lift|take|took|taking|pick|fish)\w*\b(?: the \w+)?(?: \w+)? out)\b")
 
@@ -651,9 +722,11 @@ _ITEMS = re.compile(r", | and | or ")
 def _goes_with(parts: frozenset[str], line: Called) -> bool:
     """Whether a line is thrown away with parts of a name: pork bones with "the bones", a bay leaf with its stem."""
     _, text, *_ = (*line.kind.split("; "), "")
-    return bool(pattern("flavor_kind").search(line.kind)) or not parts.isdisjoint(
-        normalized(text.partition(",")[0]).split()[-1:]
-    )
+    name = _ON_THE.split(text.partition(",")[0])[0]
+    return bool(pattern("flavor_kind").search(line.kind)) or not parts.isdisjoint(normalized(name).split()[-1:])
+
+
+_ON_THE = re.compile(r" (?:on|in|with) ")
 
 
 def _parts(words: Sequence[str]) -> frozenset[str]:

@@ -73,7 +73,10 @@ def _method(
             state.part, state.last = part, frozenset()
             state.top.batches.append(Batch(frozenset()))
         state.allowed = of_part[part] if part else of_none
-        for plain, words in clauses_of(text):
+        own = clauses_of(text)
+        coming = " ".join(steps[number:])
+        for at, (plain, words) in enumerate(own):
+            state.later = " ".join((*(each for each, _ in own[at + 1 :]), coming)).lower()
             pot, gone = state.pot, state.gone
             taken = take_in_hand(plain, words, state)
             taken_in_hand.append(taken)
