@@ -150,7 +150,7 @@ def is_made_here(word: str, plain: str) -> bool:
 
 
 _LEADING = re.compile(r"^(?:when|once|if|as soon as|while|before|after)\b[^,]*,\s*")
-_TRAILING = re.compile(r"(?<!^)\b(?:until|till|so that|when|as soon as|while|if|as|before|after)\b.*", re.S)
+_TRAILING = re.compile(r"(?<!^)\b(?:until|till|so that|when|as soon as|while|if|as|before|after|which|that (?:clings?|runs?|comes?|stays?|is|are|has|have|remains?))\b.*", re.S)
 
 
 @functools.lru_cache(maxsize=8_192)

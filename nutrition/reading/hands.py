@@ -54,8 +54,9 @@ class Reading:
         self.top = Worktop(self.lines)
         self.vocabulary = frozenset().union(*(line.tokens | line.heads for line in self.lines))
         for at, line in enumerate(self.lines):
-            for head in line.heads:
+            for head in line.heads | {words_of("short_name")[each] for each in line.heads if each in words_of("short_name")}:
                 self.by_head.setdefault(head, []).append(at)
+        self.vocabulary |= self.by_head.keys()
 
     @property
     def pot(self) -> frozenset[int]:
@@ -88,7 +89,7 @@ def _before(words: Sequence[str], at: int, count: int) -> list[str]:
 _GOES_ON_TOP = re.compile(r"\bgoes? (?:on|over|with|beside)\b")
 #: "Slip in the carp", "put the bones back", "tuck the eggs between": in what is there.
 _INTO_IT = re.compile(
-    r"^(?:\w+ly )?\w+ (?:back )?in (?:the|a|all|half|most|some|your|\d)|^\w+ back\b|\b(?:in the middle|on top|all over|over the top|between|over|back|through|around)$"
+    r"^(?:\w+ly )?\w+ (?:back )?in (?:the|a|all|half|most|some|your|\d)|^\w+ back\b|\b(?:in the middle|on top|all over|over the top|between|over|back|through|around|in)$"
 )
 
 
@@ -101,9 +102,10 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     # "Whisk the flour with the stock, then the eggs": what has no verb of its own goes in as well.
     bare = bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", said))
     adding = adds(said) or bare or bool(_INTO_IT.search(said.rstrip(" .")) and not heats(said))
-    adding = adding and not (_ON_PLATE.search(said) and not bare)
+    adding = adding and not (_ON_PLATE.search(said) and not bare) and not said.startswith("meanwhile")
+    adding = adding and not (_INTO_WATER.search(said) and not (state.top.batches and state.top.batches[-1].is_wet))
     finishing = bool(state.pot) and (begins(said, "finishing") or bool(_GOES_ON_TOP.search(said)))
-    how, shares = _named(words, said, adding or finishing, state)
+    how, shares = _named(words, said, adding or finishing or begins(said, "by_hand"), state)
     if _WATER_ALONE.search(said):
         how = {line: way for line, way in how.items() if "water" not in state.lines[line].heads}
     for word in words:
@@ -111,6 +113,10 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
             how |= dict.fromkeys(waits - how.keys(), GROUP)
             state.top.past[word] = state.parts[word]
     how |= dict.fromkeys(_of_headings(words, state) - how.keys(), PRODUCT)
+    if not _THE_WATER.search(said):
+        how = {n: way for n, way in how.items() if "water" not in state.lines[n].heads or _is_water(n, said, state)}
+    if _DISCARDING.search(said):
+        how = {line: way for line, way in how.items() if line in state.seen or not state.seen}
     how = {line: way for line, way in how.items() if line in state.allowed}
     named = frozenset(how)
     heated = heats(plain)
@@ -123,6 +129,16 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     return Taken({line: how[line] for line in sorted(hands)}, shares, heated)
 
 
+_THE_WATER = re.compile(r"\b(?:the|measured|remaining) (?:\w+ )?water\b")
+
+
+def _is_water(line: int, said: str, state: Reading) -> bool:
+    """Whether a clause that says "water" means a line: plain water, or what is called so with all its words."""
+    own = state.lines[line].own
+    return own <= {"water"} or own <= set(words_in(said))
+
+
+_INTO_WATER = re.compile(r"\b(?:in|into)\b[^,]*\b(?:boiling|simmering|salted)\b[^,]*\bwater\b")
 #: Nothing is done with the dish.
 _NOTHING = re.compile(r"(?:taste|check|adjust|correct|preheat)\b")
 #: A plate is laid: what was in hand waits.
@@ -267,6 +283,8 @@ def _meant_at(
             )
             # "The pasta" of a list with trofie, which no table knows: the one line of which nobody knows what it is.
             unknown = tuple(n for n, line in enumerate(state.lines) if line.row < 0)
+            if of_group and words_of("made").get(phrase[0], "") == "wet" and state.seen.issuperset(of_group):
+                continue
             of_group = of_group or (unknown if len(unknown) == 1 and definite else ())
             if of_group:
                 return size, _likelier(of_group, adding, state), GROUP if len(of_group) > 1 else NAMED
@@ -316,7 +334,8 @@ def _is_other_food(before: str, word: str, lines: Sequence[int], state: Reading)
 
 
 def _is_called(core: Sequence[str], tags: frozenset[str], line: Called) -> bool:
-    return tags <= line.tags and all(word in line.tokens or word in words_of("harmless") for word in core)
+    short = {words_of("short_name").get(head, head) for head in line.heads}
+    return tags <= line.tags and all(word in line.tokens | short or word in words_of("harmless") for word in core)
 
 
 def _is_product(word: str, lines: Sequence[int], state: Reading) -> bool:
@@ -415,7 +434,8 @@ def _joined(
         if finishing and words[at - 1] != "the":
             continue
         if not is_made_here(word, plain):
-            apart = _last(state) if it else [each for n in named if (each := top.with_line(n))]
+            objects = (n for n in named if state.lines[n].heads & set(words[:at]) and not _is_fat(state.lines[n].kind))
+            apart = _last(state) if it else [each for n in objects if (each := top.with_line(n))]
             batch = _product(word, words, at, finishing, apart, state)
             if batch:
                 found += [batch] if batch not in found else []
@@ -435,6 +455,8 @@ def _joined(
         if re.search(r"\bboth\b(?! \w+ide)", plain):
             found += top.batches[-2:]
         found += _last(state)
+        if not goes_to and not adding and _INTO_UNKNOWN.search(plain) and not named:
+            found += top.batches[-2:-1]
         if adding and not goes_to:
             # "Blend the tuna and fold it in": in what stood there before.
             found += _pot(state) if state.last != state.pot or named else top.batches[-2:]
@@ -443,12 +465,16 @@ def _joined(
         return _each([*found, *_pot(state), *_came_from(named or state.last, state)])
     is_fat = bool(named) and all(_is_fat(state.lines[at].kind) for at in named)
     if adding:
+        if re.match(r"add(?: (?:it|them))?[ .]*$", plain):
+            return top.batches[-2:]
         has_object = bool(named - _targets(words, named, state)) or is_object
         found += _at_work(state) if not has_object else [] if goes_to else _pot(state)
     elif has_no_object(plain) and (not is_named or bool(_TO_TARGET.search(plain))):
         found += _at_work(state)
-    elif named and heated and top.is_medium() and " in " not in plain:
+    elif named and heated and top.is_medium() and " in " not in plain and not (is_fat and _MELTS.match(plain)):
         found += _pot(state)  # "Heat the oil; brown the meat."
+    elif named and re.match(r"dress\b(?!.*\bwith\b)", plain):
+        found += _pot(state)
     elif (is_fat and not is_named and heated and not state.lines[min(named)].heads & set(words[:5])) or (
         not named and not found and (has(plain, "going_on") or not pattern("no_food_object").search(plain))
     ):
@@ -456,6 +482,8 @@ def _joined(
     return _each(found)
 
 
+_INTO_UNKNOWN = re.compile(r"\b(?:into|onto|over) (?:the|each|every) (?!pan|pot|dish|oven|tin|bowl|board|plate|middle|fridge|water|heat|skillet|wok|glass|jar)\w+")
+_MELTS = re.compile(r"(?:heat|melt|warm|brown|foam|clarify)\b")
 _LADLED = re.compile(r"(?:spoon|ladle|pour|pile|heap) (?:over|on|onto|into)\b")
 _FILLS = re.compile(r"(?:fill|stuff)\b(?! (?:the|a|in)\b)")
 _THE_REST = re.compile(r"\bthe (?:rest|remainder|others)\b(?! of)")
@@ -500,11 +528,11 @@ def _meant_by_it(plain: str, words: Sequence[str], named: frozenset[int], state:
     found = _IT.search(said)
     if not found or not named or found["prep"]:
         return bool(found)
-    before = set(words_in(said[: found.start()]))
+    before = set(words_in(said[: found.start()])[1:])
     return not any(state.lines[at].heads & before for at in named)
 
 
-_IT = re.compile(r"(?P<prep>\b(?:in|with|over|on|to|into|onto|from|of) )?\b(?:it|them|these|both|this)\b")
+_IT = re.compile(r"(?P<prep>\b(?:in|with|over|on|to|into|onto|from|of) )?\b(?:it|them|these|both|this|one side|the other side|\w*(?:spoon|ladle)fuls?(?! of))\b")
 _TARGET = frozenset(("into", "to", "over", "on", "onto", "around", "under", "among", "between", "beside"))
 
 
@@ -530,7 +558,9 @@ def _product(
     """What a word calls; where nothing was called so yet, what is being worked on, else what a dish begins with."""
     top, kind = state.top, words_of("made")[word]
     if kind == "pot":
-        return top.batches[-1] if top.batches and words[at - 1] in ("the", "same") and not finishing else None
+        if not top.batches or words[at - 1] not in ("the", "same") or finishing:
+            return None
+        return next((each for each in reversed(top.batches) if each not in apart), top.batches[-1])
     if word in top.named():
         batch = next((each for each in reversed(top.batches) if word in each.called), None)
         return batch or Batch(top.past[word] - state.gone)
@@ -573,11 +603,21 @@ def _remember(
         top.take_away(out)
         state.last = state.pot
         return
+    if named and _WIPES.match(plain) and named < state.pot and not named & top.main():
+        top.take_away(named)
+        state.last = state.pot
+        return
     if _DRAINS.match(plain) and not finishing:
         _drain(plain, named, state)
-    if _TAKES_OUT.search(plain) and not finishing and not adding and _take_out(named, state):
+    if _TAKES_OUT.search(plain) and not finishing and not adding and _take_out(named, hands, state):
+        return
+    if _KEEPS.match(plain) and hands <= state.seen and top.batches:
+        state.reserved |= frozenset(at for at in hands if not _all_flavor(frozenset((at,)), state))
+        _name(words, plain, named, hands, finishing, state)
         return
     beside = begins(plain, "by_hand") and not adding and bool(state.pot) and not (elsewhere and not named)
+    # "Mince with the leek", "crush them with the garlic": the pot grows.
+    beside = beside and not (named and any(each in top.batches[-1:] for each in joined))
     if finishing or beside:
         # What is strewn on, or chopped beside it, leaves the pot what it was.
         if finishing and top.batches:
@@ -585,7 +625,7 @@ def _remember(
         elif not hands <= state.pot:
             top.put(named, elsewhere, aside=True)
         state.last = hands if not finishing else state.last | named if state.last else state.last
-    else:
+    elif not (_DISCARDING.match(plain) and hands <= state.seen and top.batches):
         there = [each for each in joined if each in top.batches]
         batch = top.put(hands, there)
         state.last = batch.lines
@@ -621,12 +661,14 @@ _TAKES_OUT = re.compile(
 )
 
 
-def _take_out(named: frozenset[int], state: Reading) -> bool:
+def _take_out(named: frozenset[int], hands: frozenset[int], state: Reading) -> bool:
     """What is taken out of the pot lies beside it, and the pot is what is left; whether anything is."""
     top = state.top
     if not top.batches:
         return False
     pot = top.batches[-1]
+    if not hands <= pot.lines:
+        return False
     piece = (named & pot.lines) or top.body(pot.lines)
     rest = pot.lines - piece
     if not piece or not rest:
@@ -639,7 +681,9 @@ def _take_out(named: frozenset[int], state: Reading) -> bool:
     return True
 
 
-_DRAINS = re.compile(r"(?:\w+ly )?(?:drain|squeeze|lift|take|rinse|wring)\b")
+_KEEPS = re.compile(r"(?:reserve|keep|save)\b(?! (?:warm|hot|cold|cool|it|them))")
+_WIPES = re.compile(r"(?:rinse|brush|wipe|scrape|shake|wash)\b (?=.*\boff\b)(?!.*\b(?:excess|some|any)\b)")
+_DRAINS = re.compile(r"(?:\w+ly )?(?:drain|squeeze|rinse|wring)\b")
 
 
 def _drain(plain: str, named: frozenset[int], state: Reading) -> None:
@@ -649,7 +693,9 @@ def _drain(plain: str, named: frozenset[int], state: Reading) -> None:
     if not batch:
         return
     body = top.body(batch.lines)
-    off = batch.lines - body if batch.is_bath else frozenset(at for at in batch.lines if "water" in state.lines[at].heads)
+    of_water = {"water", "salt"} if plain.startswith("rinse") else {"water"}
+    runs_off = frozenset(at for at in batch.lines if state.lines[at].heads & of_water)
+    off = batch.lines - body if batch.is_bath else runs_off - body
     if off and body:
         batch.lines -= off
         batch.is_bath = batch.is_wet = False
@@ -707,9 +753,12 @@ def _discarded(plain: str, state: Reading) -> frozenset[int]:
         found |= frozenset(at for at in how if not parts or _goes_with(parts, state.lines[at]))
         for word in tail:
             if word in state.products and word not in words_of("main"):
-                found |= state.products[word] - state.top.main()
+                inside = state.products[word]
+                is_wet = words_of("made").get(word) == "wet"
+                found |= inside - state.top.main() - (state.top.body(inside) if is_wet else frozenset())
             elif word in ("marinade", "brine", "mixture", "paste", "rub"):
-                found |= (batch.lines if (batch := state.top.called(word)) else state.pot) - state.top.main()
+                batch = state.top.called(word) or Batch(state.pot)
+                found |= batch.lines - state.top.main() - (state.top.body(batch.lines) if word not in ("marinade", "brine", "paste", "rub") else frozenset())
     return found - state.reserved if len(found) < len(state.lines) else frozenset()
 
 

@@ -74,7 +74,7 @@ class Worktop:
     def called(self, word: str, apart: Sequence[Batch] = ()) -> Batch | None:
         """What goes by a name, or must be what it means, and is none of those apart; nothing where nothing can be."""
         named = next((each for each in reversed(self.batches) if word in each.called), None)
-        like = (each for each in self._like(words_of("made").get(word, "")) if each not in apart)
+        like = (each for each in self._like(words_of("made").get(word, "")) if each not in apart or each.is_wet)
         return named or next(like, None)
 
     def _like(self, kind: str) -> Iterator[Batch]:
