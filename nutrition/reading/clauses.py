@@ -149,6 +149,7 @@ def is_made_here(word: str, plain: str) -> bool:
     return bool(comes.search(plain)) and not is_there.search(plain)
 
 
+_STILL = re.compile(r"^(?:while|when) (?:still |it is |they are )?(?:warm|hot|cold|cool)(?: enough)?,? (?!enough)")
 _LEADING = re.compile(r"^(?:when|once|if|as soon as|while|before|after)\b[^,]*,\s*")
 _TRAILING = re.compile(r"(?<!^)\b(?:until|till|so that|when|as soon as|while|if|as|before|after|which|that (?:clings?|runs?|comes?|stays?|is|are|has|have|remains?))\b.*", re.S)
 
@@ -160,7 +161,7 @@ def main_part(plain: str) -> str:
     >>> main_part("when it bubbles, slide in the fish until it is white")
     'slide in the fish '
     """
-    return _TRAILING.sub("", _LEADING.sub("", plain))
+    return _TRAILING.sub("", _LEADING.sub("", _STILL.sub("", plain)))
 
 
 def without_subordinate(plain: str) -> str:

@@ -433,9 +433,17 @@ def _joined(
             continue
         if finishing and words[at - 1] != "the":
             continue
+        part_of = [n for n in named if words[at - 1] in state.lines[n].tokens]
+        if part_of and any(word in state.lines[n].tokens for n in part_of):
+            continue  # "The curry powder".
+        if part_of and (batch := top.with_line(part_of[0])):
+            found += [batch] if batch not in found else []
+            continue  # "The black bean paste".
         if not is_made_here(word, plain):
             objects = (n for n in named if state.lines[n].heads & set(words[:at]) and not _is_fat(state.lines[n].kind))
             apart = _last(state) if it else [each for n in objects if (each := top.with_line(n))]
+            if adding and not it and not any(word in each.called for each in top.batches) and not _TARGET.intersection(words[max(at - 3, 0) : at]):
+                apart = [*apart, *_pot(state)]  # "Pour in the mixture": not what it is poured into.
             batch = _product(word, words, at, finishing, apart, state)
             if batch:
                 found += [batch] if batch not in found else []
@@ -573,7 +581,7 @@ def _product(
     if like := top.called(word, apart):
         return like
     if rest := [each for each in top.batches if each not in apart]:
-        return rest[-1]
+        return next((each for each in reversed(rest) if top.body(each.lines)), rest[-1])
     first = frozenset(range(len(state.lines))[:1])
     return Batch(top.main() or first)
 
@@ -657,7 +665,7 @@ def _remember(
 
 
 _TAKES_OUT = re.compile(
-    r"\b(?:lift|take|scoop|fish|remove)\w*\b(?:(?! off\b)[^,;])*(?:\bout\b|\bfrom the\b|\bto a\b|\bwith a\b|$)|^remove\b|\bset (?:it |them |the \w+ )?aside\b"
+    r"\b(?:lift|take|scoop|fish|remove)\w*\b(?:(?! off\b| up\b)[^,;])*(?:\bout\b|\bfrom the\b(?! (?:heat|oven|fire|stove|hob|grill|flame|fridge))|\bto a\b|\bwith a\b|$)|^remove\b|\bset (?:it |them |the \w+ )?aside\b"
 )
 
 

@@ -102,7 +102,9 @@ class Worktop:
     def body(self, lines: frozenset[int]) -> frozenset[int]:
         """What a batch is named by: meat or fish where it holds any, else all but what it was cooked with."""
         main = frozenset(at for at in lines if pattern("main_kind").search(self.lines[at].kind))
-        return main or frozenset(at for at in lines if not _is(self.lines[at], "trimming") and not _is(self.lines[at], "liquid"))
+        return main or frozenset(
+            at for at in lines if not _is(self.lines[at], "trimming") and not _is(self.lines[at], "liquid")
+        )
 
     def is_medium(self) -> bool:
         """Whether the pot holds only what something else is cooked in: hot fat, salted water."""
