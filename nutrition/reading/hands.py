@@ -22,7 +22,7 @@ from nutrition.reading.clauses import (
 )
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, core_of, groups, is_meant, tags_named
-from nutrition.reading.worktop import Batch, Worktop
+from nutrition.reading.worktop import Batch, Worktop, is_
 from nutrition.tables import pattern, words_of
 
 NAMED, GROUP, PRODUCT = "named", "group", "product"
@@ -199,7 +199,6 @@ def _everything(plain: str, state: Reading) -> frozenset[int]:
     return state.seen if is_late else state.seen | waits
 
 
-_FAT = re.compile(r"\boils?\b|butter|lard|ghee|margarine|dripping|shortening|\bfat\b", re.I)
 
 
 _DRY = re.compile(r"\bdry ingredients\b")
@@ -218,13 +217,8 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
     if _SALTED.search(plain):
         salts = (at for at, line in enumerate(state.lines) if line.heads == {"salt"} and at not in state.seen)
         yield from () if re.search(r"\bsalt\b", state.later) else salts
-    if _FRIES.search(plain) and not any(_is_fat(state.lines[at].kind) for at in named):
+    if _FRIES.search(plain) and not any(is_(state.lines[at], 'fat') for at in named):
         yield from (at for at, line in enumerate(state.lines) if _TO_FRY_IN.search(line.kind))
-
-
-@functools.lru_cache(maxsize=20_000)
-def _is_fat(kind: str) -> bool:
-    return bool(_FAT.search(kind))
 
 
 #: A cream, and no half of anything.
@@ -440,9 +434,10 @@ def _joined(
             found += [batch] if batch not in found else []
             continue  # "The black bean paste".
         if not is_made_here(word, plain):
-            objects = (n for n in named if state.lines[n].heads & set(words[:at]) and not _is_fat(state.lines[n].kind))
-            apart = _last(state) if it else [each for n in objects if (each := top.with_line(n))]
-            if adding and not it and not any(word in each.called for each in top.batches) and not _TARGET.intersection(words[max(at - 3, 0) : at]):
+            objects = (n for n in named if state.lines[n].heads & set(words[:at]) and not is_(state.lines[n], 'fat'))
+            # "Mash half of the potatoes into the broth" they stand in.
+            apart = _last(state) if it else [each for n in objects if (each := top.with_line(n)) and not each.is_wet]
+            if adding and not it and words_of("made")[word] != "pot" and not any(word in each.called for each in top.batches) and not _TARGET.intersection(words[max(at - 3, 0) : at]):
                 apart = [*apart, *_pot(state)]  # "Pour in the mixture": not what it is poured into.
             batch = _product(word, words, at, finishing, apart, state)
             if batch:
@@ -465,13 +460,13 @@ def _joined(
         found += _last(state)
         if not goes_to and not adding and _INTO_UNKNOWN.search(plain) and not named:
             found += top.batches[-2:-1]
-        if adding and not goes_to:
+        if adding and not goes_to and it:
             # "Blend the tuna and fold it in": in what stood there before.
             found += _pot(state) if state.last != state.pot or named else top.batches[-2:]
         return _each(found)
     if _BACK.search(plain) and not goes_to:
         return _each([*found, *_pot(state), *_came_from(named or state.last, state)])
-    is_fat = bool(named) and all(_is_fat(state.lines[at].kind) for at in named)
+    is_fat = bool(named) and all(is_(state.lines[at], 'fat') for at in named)
     if adding:
         if re.match(r"add(?: (?:it|them))?[ .]*$", plain):
             return top.batches[-2:]
@@ -576,7 +571,7 @@ def _product(
         return None
     if kind in ("meat", "piece"):
         if not state.pot or not top.main() & state.pot:
-            return Batch(top.main()) if top.main() else (top.batches[-1] if top.batches else None)
+            return Batch(top.main()) if top.main() else (top.batches[-1] if top.batches and kind == "piece" else None)
         return top.batches[-1]
     if like := top.called(word, apart):
         return like
@@ -616,7 +611,7 @@ def _remember(
         state.last = state.pot
         return
     if _DRAINS.match(plain) and not finishing:
-        _drain(plain, named, state)
+        hands -= _drain(plain, named, state)
     if _TAKES_OUT.search(plain) and not finishing and not adding and _take_out(named, hands, state):
         return
     if _KEEPS.match(plain) and hands <= state.seen and top.batches:
@@ -694,12 +689,12 @@ _WIPES = re.compile(r"(?:rinse|brush|wipe|scrape|shake|wash)\b (?=.*\boff\b)(?!.
 _DRAINS = re.compile(r"(?:\w+ly )?(?:drain|squeeze|rinse|wring)\b")
 
 
-def _drain(plain: str, named: frozenset[int], state: Reading) -> None:
-    """What something lay or boiled in runs off and stands apart."""
+def _drain(plain: str, named: frozenset[int], state: Reading) -> frozenset[int]:
+    """What something lay or boiled in runs off and stands apart; which lines do."""
     top = state.top
     batch = next((each for each in reversed(top.batches) if not named or each.lines & named), None)
     if not batch:
-        return
+        return frozenset()
     body = top.body(batch.lines)
     of_water = {"water", "salt"} if plain.startswith("rinse") else {"water"}
     runs_off = frozenset(at for at in batch.lines if state.lines[at].heads & of_water)
@@ -708,6 +703,8 @@ def _drain(plain: str, named: frozenset[int], state: Reading) -> None:
         batch.lines -= off
         batch.is_bath = batch.is_wet = False
         top.batches.insert(0, Batch(off, frozenset(("liquid", "marinade", "brine")), is_wet=True))
+        return off
+    return frozenset()
 
 
 _BATHES = re.compile(r"\b(?:soak|steep)\w*|\b(?:leave|lay)\b.*\bin the\b|\bplenty of water\b|\bsubmerge")

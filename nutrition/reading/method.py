@@ -19,8 +19,8 @@ from nutrition.reading.hands import ALL, GROUP, NAMED, PRODUCT, Reading, Taken, 
 from nutrition.reading.leaving import Clause, left_behind
 from nutrition.reading.mentions import Called, called
 from nutrition.reading.steps import heat_of, waits_of
-from nutrition.reading.worktop import Batch
 from nutrition.reading.unlisted import Unlisted, made_in, unlisted
+from nutrition.reading.worktop import Batch
 from nutrition.tables import pattern
 
 

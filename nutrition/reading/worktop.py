@@ -74,16 +74,16 @@ class Worktop:
     def called(self, word: str, apart: Sequence[Batch] = ()) -> Batch | None:
         """What goes by a name, or must be what it means, and is none of those apart; nothing where nothing can be."""
         named = next((each for each in reversed(self.batches) if word in each.called), None)
-        like = (each for each in self._like(words_of("made").get(word, "")) if each not in apart or each.is_wet)
+        like = (each for each in self._like(words_of("made").get(word, "")) if each not in apart)
         return named or next(like, None)
 
     def _like(self, kind: str) -> Iterator[Batch]:
         for each in reversed(self.batches):
             if (
                 (kind == "shaped" and each.is_shaped)
-                or (kind == "dough" and any(_is(self.lines[at], "flour") for at in each.lines))
-                or (kind == "wet" and (each.is_wet or any(_is(self.lines[at], "liquid") for at in each.lines)))
-                or (kind == "filling" and not each.is_shaped and not any(_is(self.lines[at], "flour") for at in each.lines))
+                or (kind == "dough" and any(is_(self.lines[at], "flour") for at in each.lines))
+                or (kind == "wet" and (each.is_wet or any(is_(self.lines[at], "liquid") for at in each.lines)))
+                or (kind == "filling" and not each.is_shaped and not any(is_(self.lines[at], "flour") for at in each.lines))
             ):
                 yield each
 
@@ -95,7 +95,8 @@ class Worktop:
         """Batches that a name stands for as a whole: "the onions" are what they were fried in, too."""
         found = []
         for each in self.batches[:-1]:
-            if (body := self.body(each.lines)) and body <= named:
+            body = self.body(each.lines) or frozenset(at for at in each.lines if is_(self.lines[at], "fat"))
+            if body and body <= named:
                 found.append(each)
         return found
 
@@ -103,12 +104,13 @@ class Worktop:
         """What a batch is named by: meat or fish where it holds any, else all but what it was cooked with."""
         main = frozenset(at for at in lines if pattern("main_kind").search(self.lines[at].kind))
         return main or frozenset(
-            at for at in lines if not _is(self.lines[at], "trimming") and not _is(self.lines[at], "liquid")
+            at for at in lines if not any(is_(self.lines[at], what) for what in ("trimming", "liquid", "fat"))
         )
 
     def is_medium(self) -> bool:
         """Whether the pot holds only what something else is cooked in: hot fat, salted water."""
-        return any(_is(self.lines[at], "medium") for at in self.pot) and not self.body(self.pot)
+        wet = any(is_(self.lines[at], "fat") or is_(self.lines[at], "liquid") for at in self.pot)
+        return wet and not self.body(self.pot)
 
 
 @functools.lru_cache(maxsize=65_536)
@@ -116,5 +118,7 @@ def _matches(name: str, kind: str) -> bool:
     return bool(pattern(name).search(kind))
 
 
-def _is(line: Called, what: str) -> bool:
+def is_(line: Called, what: str) -> bool:
+    if what in ("fat", "liquid"):
+        return not line.heads.isdisjoint(words_of(f"{what}_head"))
     return _matches(f"batch_{what}", line.kind)
