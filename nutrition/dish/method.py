@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 POURED_OFF, STRAINED_OUT, LIFTED_OUT, LEFT_IN_PAN = "poured_off", "strained_out", "lifted_out", "left_in_pan"
 PRESSED_OUT, LEFT_OVER, SOAKED_OUT = "pressed_out", "left_over", "soaked_out"
+PEEL = "peel"
 #: What is bought with a line and eaten by nobody.
-REFUSE = ("bone", "shell", "pit", "cob", "peel")
+REFUSE = ("bone", "shell", "pit", "cob", PEEL)
 #: Ways in which something of a line is not eaten.
 HOWS = (POURED_OFF, STRAINED_OUT, LIFTED_OUT, LEFT_IN_PAN, PRESSED_OUT, LEFT_OVER, SOAKED_OUT, *REFUSE)
 #: Appliance -> operations (tables/operations.tsv) that need it.

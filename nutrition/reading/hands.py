@@ -73,11 +73,12 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """What a sentence takes in hand: line -> how; which of them it puts in by name; whether it heats them."""
+    """What a sentence takes in hand: line -> how; which of them it puts in by name; whether it heats them; what runs off."""
 
     how: dict[int, str]
     shares: dict[int, str]
     heats: bool
+    off: frozenset[int] = frozenset()
 
 
 def _before(words: Sequence[str], at: int, count: int) -> list[str]:
@@ -86,7 +87,7 @@ def _before(words: Sequence[str], at: int, count: int) -> list[str]:
 
 
 #: "A spoonful of cream goes on each plate".
-_GOES_ON_TOP = re.compile(r"\bgoes? (?:on|over|with|beside)\b")
+_GOES_ON_TOP = re.compile(r"\bgoes? (?:on|over|with|beside)\b|^pass\b(?!.*\bthrough\b)")
 #: "Slip in the carp", "put the bones back", "tuck the eggs between": in what is there.
 _INTO_IT = re.compile(
     r"^(?:\w+ly )?\w+ (?:back )?in (?:the|a|all|half|most|some|your|\d)|^\w+ back\b|\b(?:in the middle|on top|all over|over the top|between|over|back|through|around|in)$"
@@ -125,8 +126,8 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     for line in through - named:
         how[line] = PRODUCT
     hands = named | through
-    _remember(words, said, named, hands, joined, adding, finishing, state)
-    return Taken({line: how[line] for line in sorted(hands)}, shares, heated)
+    off = _remember(words, said, named, hands, joined, adding, finishing, state)
+    return Taken({line: how[line] for line in sorted(hands)}, shares, heated, off)
 
 
 _THE_WATER = re.compile(r"\b(?:the|measured|remaining) (?:\w+ )?water\b")
@@ -590,34 +591,36 @@ def _remember(
     adding: bool,
     finishing: bool,
     state: Reading,
-) -> None:
-    top = state.top
+) -> frozenset[int]:
+    """The worktop as a clause leaves it; which lines ran off."""
+    top, off = state.top, frozenset[int]()
     if not hands:
-        return
+        return off
     state.seen |= hands
     has_lifted, state.has_lifted = state.has_lifted, bool(_parts(words) and _OFF_IT.search(plain))
     if named and hands == named and _LIFTING.search(plain) and _all_flavor(named, state):
         # What is taken out leaves the pot what it was, less that.
         top.take_away(named)
         state.last, state.has_lifted = state.pot, True
-        return
+        return off
     elsewhere = [each for each in joined if each in top.batches[:-1]]
     if named and hands == named and _DISCARDING.search(plain) and named < state.pot and (out := _discarded(plain, state)):
         top.take_away(out)
         state.last = state.pot
-        return
+        return off
     if named and _WIPES.match(plain) and named < state.pot and not named & top.main():
         top.take_away(named)
         state.last = state.pot
-        return
+        return off
     if _DRAINS.match(plain) and not finishing:
-        hands -= _drain(plain, named, state)
+        off = _drain(plain, named, state)
+        hands -= off
     if _TAKES_OUT.search(plain) and not finishing and not adding and _take_out(named, hands, state):
-        return
+        return off
     if _KEEPS.match(plain) and hands <= state.seen and top.batches:
         state.reserved |= frozenset(at for at in hands if not _all_flavor(frozenset((at,)), state))
         _name(words, plain, named, hands, finishing, state)
-        return
+        return off
     beside = begins(plain, "by_hand") and not adding and bool(state.pot) and not (elsewhere and not named)
     # "Mince with the leek", "crush them with the garlic": the pot grows.
     beside = beside and not (named and any(each in top.batches[-1:] for each in joined))
@@ -657,6 +660,7 @@ def _remember(
         out -= state.reserved
         top.take_away(out)
         state.last -= out
+    return off
 
 
 _TAKES_OUT = re.compile(
@@ -698,7 +702,8 @@ def _drain(plain: str, named: frozenset[int], state: Reading) -> frozenset[int]:
     body = top.body(batch.lines)
     of_water = {"water", "salt"} if plain.startswith("rinse") else {"water"}
     runs_off = frozenset(at for at in batch.lines if state.lines[at].heads & of_water)
-    off = batch.lines - body if batch.is_bath else runs_off - body
+    bathes = frozenset(at for at in batch.lines - body if any(is_(state.lines[at], what) for what in ("liquid", "bath")))
+    off = bathes if batch.is_bath else runs_off - body
     if off and body:
         batch.lines -= off
         batch.is_bath = batch.is_wet = False

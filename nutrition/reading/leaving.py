@@ -13,6 +13,7 @@ from nutrition.dish.method import (
     LEFT_IN_PAN,
     LEFT_OVER,
     LIFTED_OUT,
+    PEEL,
     POURED_OFF,
     PRESSED_OUT,
     REFUSE,
@@ -26,7 +27,7 @@ from nutrition.tables import pattern
 @dataclass(frozen=True, slots=True)
 class Clause:
     """One thing a step does, as read. `hands`: lines it takes in hand; `named` of them; `pot`: what was worked on before; `out`: what it
-    throws away."""
+    throws away; `off`: what runs off it."""
 
     step: int
     plain: str
@@ -35,6 +36,7 @@ class Clause:
     pot: frozenset[int]
     out: frozenset[int]
     heats: bool
+    off: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +51,7 @@ class Left:
 def left_behind(clauses: Sequence[Clause], lines: Sequence[Called]) -> tuple[Left, ...]:
     """Each line of which something is not eaten, once for each way, in the order of the steps."""
     found: dict[tuple[int, str], Left] = {}
-    for rule in (_baths, _water, _fat, _oil, _soaked, _pressed, _strained, _lifted, _coating, _refuse):
+    for rule in (_baths, _water, _ran_off, _fat, _oil, _soaked, _pressed, _strained, _lifted, _coating, _refuse):
         for left in rule(clauses, lines):
             if not any(line == left.line and how in _ONCE for line, how in found):
                 found.setdefault((left.line, left.how), left)
@@ -74,7 +76,7 @@ def _baths(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]
     bath: frozenset[int] = frozenset()
     for number, clause in enumerate(clauses):
         inside = clause.hands | clause.pot
-        if _has("bath", clause.plain) and inside:
+        if _has("bath", clause.plain) and inside and not clause.heats:
             lies = _lying(lines, inside) or inside - _of(lines, inside, "bathes")
             bath = bath | (inside - lies)
         named_out = _has("bath_out", clause.plain) or bool(clause.out & bath)
@@ -84,6 +86,7 @@ def _baths(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]
             *(each.named | each.hands for each in clauses[number + 1 :] if each.step > clause.step)
         )
         again = frozenset().union(*(each.hands for each in clauses[number + 1 :] if _has("bath_again", each.plain)))
+        again = frozenset() if _has("keeps_some", clause.plain) else again
         for line in sorted(bath - (later & again)):
             yield Left(clause.step, line, POURED_OFF)
         bath = frozenset()
@@ -103,7 +106,7 @@ def _water(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]
             flavors |= _of(lines, clause.hands, "water_flavor")
         later = " ".join(each.plain for each in clauses[number + 1 :])
         lifted = _has("lifted", clause.plain) and not _has("water_used", later)
-        if flavors and (lifted or _has("drained", clause.plain)):
+        if flavors & (clause.hands | clause.off) and (lifted or _has("drained", clause.plain)):
             for line in sorted(flavors):
                 yield Left(clause.step, line, POURED_OFF)
             flavors = frozenset()
@@ -111,6 +114,15 @@ def _water(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]
 
 def _same_step(clauses: Sequence[Clause], number: int) -> list[str]:
     return [each.plain for each in clauses[number + 1 :] if each.step == clauses[number].step]
+
+
+def _ran_off(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]:
+    """What something was soaked in and drained of, where no later step uses it: milk, soda, a syrup."""
+    for number, clause in enumerate(clauses):
+        later = frozenset().union(*(each.hands for each in clauses[number + 1 :]))
+        for line in sorted(clause.off - later):
+            if "water" not in lines[line].heads:
+                yield Left(clause.step, line, POURED_OFF)
 
 
 def _fat(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]:
@@ -153,11 +165,13 @@ def _pressed(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Lef
 
 
 def _strained(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]:
-    """What stays in the sieve, and is not rubbed through it."""
-    for clause in clauses:
-        if not _has("strained", clause.plain) or _has("rubbed_through", clause.plain):
+    """What stays in the sieve, and is neither rubbed through it nor used again."""
+    for number, clause in enumerate(clauses):
+        through = _has("rubbed_through", clause.plain) and not _has("discarded", clause.plain)
+        if not _has("strained", clause.plain) or through:
             continue
-        stays = _of(lines, clause.hands | clause.pot, "stays_in_sieve")
+        kept = frozenset().union(*(each.named for each in clauses[number + 1 :] if _has("saved", each.plain)))
+        stays = _of(lines, clause.hands | clause.pot, "stays_in_sieve") - kept
         if _has("whey", clause.plain):
             stays |= _of(lines, clause.hands | clause.pot, "curdles")
         for line in sorted(stays):
@@ -189,9 +203,14 @@ def _refuse(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left
             words = line.kind.partition(";")[2]
             if not own or _has(f"no_{how}", words):
                 continue
-            off = next(
-                (clause for clause in own if _has(f"{how}_off", clause.plain) and _has(f"may_have_{how}", line.kind)),
-                None,
-            )
+            off = next((clause for clause in own if _takes_off(how, clause, line)), None)
             if off or _has(f"with_{how}", words):
                 yield Left((off or own[-1]).step, at, how)
+
+
+def _takes_off(how: str, clause: Clause, line: Called) -> bool:
+    """Whether a clause takes bone, shell, peel off a line that has some: of a lemon its juice is taken, of herbs their leaves."""
+    if _has(f"{how}_off", clause.plain) and _has(f"may_have_{how}", line.kind):
+        return True
+    juiced = _has("juiced", clause.plain) and _has("citrus", line.kind)
+    return how == PEEL and (juiced or (_has("stalk_off", clause.plain) and _has("leafy", line.kind)))

@@ -81,7 +81,7 @@ def _method(
             taken = take_in_hand(plain, words, state)
             taken_in_hand.append(taken)
             named = frozenset(line for line, way in taken.how.items() if way != PRODUCT)
-            clauses.append(Clause(number, plain, frozenset(taken.how), named, pot, state.gone - gone, taken.heats))
+            clauses.append(Clause(number, plain, frozenset(taken.how), named, pot, state.gone - gone, taken.heats, taken.off))
             for line, way in taken.how.items():
                 how[line] = NAMED if NAMED in (way, how.get(line)) else way
             shares |= taken.shares

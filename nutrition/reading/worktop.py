@@ -54,7 +54,7 @@ class Worktop:
         inside = lines.union(*(each.lines for each in joined)) - self.gone
         batch = Batch(inside, grown.called if grown else frozenset(), any(each.is_shaped for each in joined))
         batch.is_wet = any(each.is_wet for each in joined)
-        batch.is_bath = any(each.is_bath for each in joined)
+        batch.is_bath = any(each.is_bath and inside <= each.lines for each in joined)
         self.batches = [each for each in self.batches if each not in joined]
         self.batches.insert(max(len(self.batches) - 1, 0) if aside else len(self.batches), batch)
         return batch
