@@ -19,7 +19,7 @@ from nutrition.reading.hands import ALL, GROUP, NAMED, PRODUCT, Reading, Taken, 
 from nutrition.reading.leaving import Clause, left_behind
 from nutrition.reading.mentions import Called, called
 from nutrition.reading.steps import heat_of, waits_of
-from nutrition.reading.unlisted import Unlisted, made_in, unlisted
+from nutrition.reading.unlisted import Unlisted, additions, made_in
 from nutrition.reading.worktop import Batch
 from nutrition.tables import pattern
 
@@ -40,7 +40,7 @@ def method_of(steps: tuple[str, ...], own: tuple[Line, ...]) -> Method:
     """As `read_method`, of steps and the lines they speak of."""
     lines = tuple(map(called, own))
     cooked = frozenset(at for at, line in enumerate(own) if _counts_neither(description_of(line), line.text))
-    return _method(steps, lines, tuple(line.heading for line in own), cooked, unlisted(steps, own))
+    return _method(steps, lines, tuple(line.heading for line in own), cooked, additions(steps, own))
 
 
 @functools.lru_cache(maxsize=8_192)
@@ -55,14 +55,14 @@ def _method(
     lines: tuple[Called, ...],
     headings: tuple[str, ...],
     cooked: frozenset[int],
-    additions: tuple[Unlisted, ...],
+    more: tuple[Unlisted, ...],
 ) -> Method:
     """By what the lines are called: other amounts change nothing of it."""
     state = Reading(lines, parts=_parts(headings))
     of_part, of_none = _lines_by_part(steps, headings)
     read, taken_in_hand, clauses = [], [], []
     added: dict[int, list[Added]] = {}
-    for each in additions:
+    for each in more:
         added.setdefault(each.step, []).append(Added(each.words, each.tags))
     for number, text in enumerate(steps, 1):
         how: dict[int, str] = {}

@@ -19,7 +19,7 @@ from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, called_in, core_of, groups, is_meant, tags_named
-from nutrition.tables import read_table, words_of
+from nutrition.tables import pattern, read_table, words_of
 
 #: A cook's name has at most so many words; a determiner stands at most so many before it.
 _LONGEST, _NEAR = 5, 3
@@ -50,8 +50,16 @@ def unlisted(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...
     >>> [(each.step, each.words, each.tags) for each in unlisted(["Simmer in salted water.", "Scatter with flaked almonds."], soup)]
     [(2, 'flaked almond', ('tree_nut',))]
     """
+    found: dict[str, Unlisted] = {}
+    for each in additions(steps, lines):
+        found.setdefault(each.words, each)
+    return tuple(found.values())
+
+
+def additions(steps: Sequence[str], lines: Sequence[Line]) -> tuple[Unlisted, ...]:
+    """As `unlisted`, each in every step that names it."""
     own = [line for line in lines if not line.step]
-    return _unlisted(tuple(steps), called_in(own), _headings(own))
+    return _additions(tuple(steps), called_in(own), _headings(own))
 
 
 _MADE_IN = re.compile(r"^(?:the evening before: )?for the ([a-z][a-z -]{2,40}?),\s", re.I)
@@ -73,31 +81,43 @@ def _headings(lines: Sequence[Line]) -> frozenset[str]:
 
 
 @functools.lru_cache(maxsize=4_096)
-def _unlisted(steps: tuple[str, ...], lines: tuple[Called, ...], headings: frozenset[str]) -> tuple[Unlisted, ...]:
-    found: dict[str, Unlisted] = {}
+def _additions(steps: tuple[str, ...], lines: tuple[Called, ...], headings: frozenset[str]) -> tuple[Unlisted, ...]:
+    found: dict[tuple[int, str], Unlisted] = {}
     held = frozenset(tag for line in lines for tag in line.tags)
     headings |= {word for name in map(made_in, steps) if tags_named(name) <= held for word in name.split()}
+    has_shaped = False
     for number, step in enumerate(steps, start=1):
         for sentence in _sentences(step):
             for mention in sentence.mentions:
-                if _is_added(mention, lines, held, headings):
+                is_shape = has_shaped and mention.is_definite and _is_shape(mention.tokens)
+                if not is_shape and _is_added(mention, lines, held, headings):
                     words = " ".join(mention.tokens)
                     tags = _tags_of(words)
                     there = tuple(tag for tag in ALLERGENS if tag in tags)
-                    found.setdefault(words, Unlisted(number, words, there, _cue_of(sentence.text, words)))
+                    found.setdefault((number, words), Unlisted(number, words, there, _cue_of(sentence.text, words)))
+            has_shaped = has_shaped or bool(_SHAPES.search(sentence.text))
     return tuple(found.values())
+
+
+_SHAPES = re.compile(r"\b(?:shap|form|roll|pat|cut|mould|mold|divide)\w*\b[^.;]*\b(?:into|in)\b|\b(?:shape|form)\b")
+
+
+def _is_shape(tokens: Sequence[str]) -> bool:
+    """Whether words mean what was shaped before: "the cakes", after "shape into flat cakes"."""
+    return len(tokens) == 1 and words_of("made").get(tokens[0]) == "shaped"
 
 
 @dataclass(frozen=True, slots=True)
 class _Mention:
     """Words that may name a food. `is_definite`: of what was there before; `is_bare`: one word without a little word before it; `is_made`:
-    what the lines are or were made into; `is_name`: a cook's name, else a word for an allergen."""
+    what the lines are or were made into; `is_name`: a cook's name, else a word for an allergen; `after`: the next word."""
 
     tokens: tuple[str, ...]
     is_definite: bool
     is_bare: bool
     is_made: bool
     is_name: bool
+    after: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,8 +153,12 @@ def silent_in(step: str) -> tuple[tuple[int, int], ...]:
 @functools.lru_cache(maxsize=8_192)
 def _sentences(step: str) -> tuple[_Sentence, ...]:
     """The sentences of a step with what they name; the same words are read once."""
-    texts = _SENTENCES.split(without_accents(step[:_MOST].lower().replace("’", "'")))
-    return tuple(_sentence(text) for text in texts if text.strip())
+    text = without_accents(step[:_MOST].lower().replace("’", "'"))
+    found = [_sentence(each) for each in _SENTENCES.split(text) if each.strip()]
+    if "water" in text and found and pattern("water_stays").search(pattern("water_soaks").sub(" ", text)):
+        # Whether water stays is told by the whole step: "in a liter of water, then drain".
+        found[0] = _Sentence(found[0].text, (*found[0].mentions, _Mention(("water",), False, False, False, True)))
+    return tuple(found)
 
 
 @functools.cache
@@ -144,6 +168,8 @@ def _any_reading() -> re.Pattern[str]:
 
 
 def _sentence(text: str) -> _Sentence:
+    if "salt" in text and pattern("water_soaks").search(text):
+        text = re.sub(r"\bsalt(?:ed)? water\b", "water", text)  # what something only lies in
     if _any_reading().search(text):
         for words, reads_as in _readings():
             text = words.sub(reads_as, text)
@@ -182,8 +208,14 @@ def _mentions(text: str) -> Iterator[_Mention]:
 
 def _comes_to_be(word: str, text: str) -> bool:
     """Whether a sentence works what it has into it: "beat to a thick batter". "Make a white sauce", "add it to a custard" say what goes in."""
-    works = rf"\b(?:beat|whisk|mix|knead|blend|work|pound|mash|puree|grind)\b[^.;]*\bto an? (?:\w+ ){{0,2}}{word}\b"
-    return word in words_of("made") and bool(re.search(works, text))
+    if word not in words_of("made"):
+        return False
+    ends = rf"(?:\w+ ){{0,2}}{word}s?\b"
+    works = rf"\b(?:beat|whisk|mix|knead|blend|work|pound|mash|puree|grind|rub|boil|reduce|cook)\b[^.;]*\bto an? {ends}"
+    shapes = rf"\b(?:shape|form|pat|press|roll|cut|mould|mold|flatten)\b[^.;]*\b(?:into|in|to)\b {ends}|\b(?:shape|form|pat|roll|cut)\b {ends}"
+    made_of = rf"\bmake an? {ends} (?:of|from|with|out of)\b"
+    is_shape = words_of("made")[word] == "shaped" and re.search(shapes, text)
+    return bool(re.search(works, text) or is_shape or re.search(made_of, text))
 
 
 def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool) -> _Mention:
@@ -192,7 +224,8 @@ def _mention(tokens: Sequence[str], at: int, named: Sequence[str], is_name: bool
     # "Eat the meat with tortillas": what stands before the meat says nothing of the tortillas.
     made = words_of("making").keys() | words_of("definite").keys()
     is_made = definite is not False and not made.isdisjoint(before)
-    return _Mention(tuple(named), bool(definite), definite is None and len(named) == 1, is_made, is_name)
+    after = next(iter(tokens[at + len(named) : at + len(named) + 1]), "")
+    return _Mention(tuple(named), bool(definite), definite is None and len(named) == 1, is_made, is_name, after)
 
 
 def _is_definite(before: Sequence[str]) -> bool | None:
@@ -220,6 +253,10 @@ def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], 
     certain = frozenset(tag for line in lines for tag in line.certain)
     if not core or (is_none and tags <= certain):
         return False
+    if mention.tokens == ("water",):
+        return not any(line.own <= {"water"} for line in lines if "water" in line.heads)
+    if mention.after and any({*core, mention.after} <= line.own for line in lines):
+        return False  # "The orange flower water".
     if not mention.is_name and tags and tags <= certain:
         return False  # "the roux", "a meringue": what the lines make, and hold
     if core[-1] in words_of("made_of_lines") and mention.is_made and tags <= held:
