@@ -700,7 +700,7 @@ def _drain(plain: str, named: frozenset[int], state: Reading) -> frozenset[int]:
     if not batch:
         return frozenset()
     body = top.body(batch.lines)
-    of_water = {"water", "salt"} if plain.startswith("rinse") else {"water"}
+    of_water = {"water", "salt"} if plain.startswith("rinse") or batch.is_wet else {"water"}
     runs_off = frozenset(at for at in batch.lines if state.lines[at].heads & of_water)
     bathes = frozenset(at for at in batch.lines - body if any(is_(state.lines[at], what) for what in ("liquid", "bath")))
     off = bathes if batch.is_bath else runs_off - body

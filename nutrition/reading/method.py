@@ -98,7 +98,7 @@ def _method(
     used = {use.line for step in read for use in step.uses}
     unnamed = tuple(at for at in range(len(lines)) if at not in used)
     products = tuple((name, tuple(sorted(inside))) for name, inside in state.products.items())
-    left = {each.line for step in read for each in step.leaves if each.how in (POURED_OFF, LIFTED_OUT)}
+    left = {each.line for step in read for each in step.leaves if each.how in (POURED_OFF, LIFTED_OUT)} - state.reserved
     raw = tuple(at for at in _raw(len(lines), taken_in_hand) if at not in state.gone | cooked | left)
     return Method(tuple(read), raw, unnamed, products)
 
