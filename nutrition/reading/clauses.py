@@ -10,7 +10,7 @@ from nutrition.tables import pattern, read_table, words_of
 
 #: So much of a step is looked at.
 _MOST = 5_000
-_SENTENCES = re.compile(r"(?<=[a-z0-9)])[.!;]\s+|\n|,? (?:and )?then (?=[a-z])|: ")
+_SENTENCES = re.compile(r"(?<=[A-Za-z0-9)])[.!;]\s+|\n|,? (?:and )?then (?=[a-z])|: ")
 
 
 @dataclass(frozen=True, slots=True)

@@ -103,7 +103,7 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     # "Whisk the flour with the stock, then the eggs": what has no verb of its own goes in as well.
     bare = bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", said))
     adding = adds(said) or bare or bool(_INTO_IT.search(said.rstrip(" .")) and not heats(said))
-    adding = adding and not (_ON_PLATE.search(said) and not bare) and not said.startswith("meanwhile")
+    adding = adding and not ((_ON_PLATE.search(said) or _IN_A_VESSEL.search(said)) and not bare) and not said.startswith("meanwhile")
     adding = adding and not (_INTO_WATER.search(said) and not (state.top.batches and state.top.batches[-1].is_wet))
     finishing = bool(state.pot) and (begins(said, "finishing") or bool(_GOES_ON_TOP.search(said)))
     how, shares = _named(words, said, adding or finishing or begins(said, "by_hand"), state)
@@ -114,6 +114,8 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
             how |= dict.fromkeys(waits - how.keys(), GROUP)
             state.top.past[word] = state.parts[word]
     how |= dict.fromkeys(_of_headings(words, state) - how.keys(), PRODUCT)
+    if _COVERS.search(said) and re.search(r"\bwater\b", state.later):
+        how = {n: way for n, way in how.items() if "water" not in state.lines[n].heads}
     if not _THE_WATER.search(said):
         how = {n: way for n, way in how.items() if "water" not in state.lines[n].heads or _is_water(n, said, state)}
     if _DISCARDING.search(said):
@@ -130,6 +132,7 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     return Taken({line: how[line] for line in sorted(hands)}, shares, heated, off)
 
 
+_COVERS = re.compile(r"\bcover(?:ed)? (?:\w+ )?with (?:\w+ )?water\b|\bin water\b")
 _THE_WATER = re.compile(r"\b(?:the|measured|remaining) (?:\w+ )?water\b")
 
 
@@ -139,6 +142,9 @@ def _is_water(line: int, said: str, state: Reading) -> bool:
     return own <= {"water"} or own <= set(words_in(said))
 
 
+_IN_A_VESSEL = re.compile(
+    r"^(?:put|place|combine|pour|tip|set|lay|arrange|pack)\b(?!.*\b(?:over|on top|back)\b).*\b(?:in|into|on) an? (?:\w+ ){0,3}(?:pot|pan|saucepan|skillet|casserole|wok|cooker|bowl|dish|tin|tray|jug|jar)\b"
+)
 _INTO_WATER = re.compile(r"\b(?:in|into)\b[^,]*\b(?:boiling|simmering|salted)\b[^,]*\bwater\b")
 #: Nothing is done with the dish.
 _NOTHING = re.compile(r"(?:taste|check|adjust|correct|preheat)\b")
@@ -162,7 +168,11 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
     how: dict[int, str] = {}
     shares: dict[int, str] = {}
     at = 0
+    thrown = words_of("thrown_part").keys() if _PARTS_OFF.match(plain) else frozenset()
     while at < len(words):
+        if words[at] in thrown and words[at - 1] in ("the", "any", "and", "out", "off", "their", "its", ","):
+            at += 1
+            continue
         size, lines, way = _meant_at(words, at, f"{words[at]}s" in plain, adding, state)
         share = _share(words, at)
         for line in lines:
@@ -181,6 +191,8 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
     return how, shares
 
 
+#: "Pull out the seeds", "rub off the skins": parts of what is in hand, no lines.
+_PARTS_OFF = re.compile(r"(?:pull|rub|slip|scrape|scoop|pick|remove|discard|throw|cut|trim|strip)\b")
 _EVERYTHING = re.compile(
     r"\b(?:everything|all (?:of )?(?:the |these )?(?:other |remaining )?ingredients?|the (?:other|remaining) ingredients|all the rest)\b"
 )
@@ -452,7 +464,7 @@ def _joined(
         # "Serve it with rice" takes it in hand; "serve with rice" takes what it names.
         is_whole = re.match(r"\w+ (?:it|them)\b", plain) or (not named and not found and _LADLED.match(plain))
         return found + (_last(state) if is_whole else [])
-    if not state.seen and not named and not found and (has_no_object(plain) or has(plain, "going_on")):
+    if not state.seen and not named and not found and has_no_object(plain):
         return [Batch(state.allowed)]  # "Simmer for an hour": nothing was named, so it is of everything.
     goes_to = is_target or _has_target(words, named, state)
     if it or _THE_REST.search(plain):
@@ -465,28 +477,31 @@ def _joined(
             # "Blend the tuna and fold it in": in what stood there before.
             found += _pot(state) if state.last != state.pot or named else top.batches[-2:]
         return _each(found)
+    if named and not adding and _RUBS.match(plain) and _INTO_UNKNOWN.search(plain) and not _targets(words, named, state) and not is_named:
+        return _each([*found, *_at_work(plain, state)])
     if _BACK.search(plain) and not goes_to:
         return _each([*found, *_pot(state), *_came_from(named or state.last, state)])
     is_fat = bool(named) and all(is_(state.lines[at], 'fat') for at in named)
     if adding:
-        if re.match(r"add(?: (?:it|them))?[ .]*$", plain):
+        if re.match(r"add(?: (?:it|them))?(?: to the (?:bowls?|pan|pot|plates?))?[ .]*$", plain):
             return top.batches[-2:]
         has_object = bool(named - _targets(words, named, state)) or is_object
-        found += _at_work(state) if not has_object else [] if goes_to else _pot(state)
+        found += _at_work(plain, state) if not has_object else [] if goes_to else _pot(state)
     elif has_no_object(plain) and (not is_named or bool(_TO_TARGET.search(plain))):
-        found += _at_work(state)
-    elif named and heated and top.is_medium() and " in " not in plain and not (is_fat and _MELTS.match(plain)):
+        found += _at_work(plain, state)
+    elif named and (heated or plain.startswith("dissolve")) and top.is_medium() and " in " not in plain and not (is_fat and _MELTS.match(plain)):
         found += _pot(state)  # "Heat the oil; brown the meat."
     elif named and re.match(r"dress\b(?!.*\bwith\b)", plain):
         found += _pot(state)
     elif (is_fat and not is_named and heated and not state.lines[min(named)].heads & set(words[:5])) or (
         not named and not found and (has(plain, "going_on") or not pattern("no_food_object").search(plain))
     ):
-        found += _at_work(state)
+        found += _at_work(plain, state)
     return _each(found)
 
 
-_INTO_UNKNOWN = re.compile(r"\b(?:into|onto|over) (?:the|each|every) (?!pan|pot|dish|oven|tin|bowl|board|plate|middle|fridge|water|heat|skillet|wok|glass|jar)\w+")
+_RUBS = re.compile(r"(?:rub|push|press|sprinkle|smear|pour|spoon|tuck|slip|stuff)\b")
+_INTO_UNKNOWN = re.compile(r"\b(?:into|onto|over|between|under|inside) (?:the|each|every) (?!pan|pot|dish|oven|tin|bowl|board|plate|middle|fridge|water|heat|skillet|wok|glass|jar)\w+")
 _MELTS = re.compile(r"(?:heat|melt|warm|brown|foam|clarify)\b")
 _LADLED = re.compile(r"(?:spoon|ladle|pour|pile|heap) (?:over|on|onto|into)\b")
 _FILLS = re.compile(r"(?:fill|stuff)\b(?! (?:the|a|in)\b)")
@@ -509,9 +524,13 @@ def _pot(state: Reading) -> list[Batch]:
     return state.top.batches[-1:]
 
 
-def _at_work(state: Reading) -> list[Batch]:
+def _at_work(plain: str, state: Reading) -> list[Batch]:
     """What a verb without an object works on."""
-    return _last(state) if state.is_aside else _pot(state)
+    goes_on = _OF_THE_POT.match(plain)
+    return _last(state) if state.is_aside and not goes_on else _pot(state)
+
+
+_OF_THE_POT = re.compile(r"(?:skim|cover|simmer|boil|reduce|bring|strain|bubble|thicken)\b")
 
 
 def _last(state: Reading) -> list[Batch]:
@@ -532,8 +551,8 @@ def _meant_by_it(plain: str, words: Sequence[str], named: frozenset[int], state:
     found = _IT.search(said)
     if not found or not named or found["prep"]:
         return bool(found)
-    before = set(words_in(said[: found.start()])[1:])
-    return not any(state.lines[at].heads & before for at in named)
+    before = words_in(said[: found.start()])[1:]
+    return not any(at in named for at in _named(before, "", False, state)[0])
 
 
 _IT = re.compile(r"(?P<prep>\b(?:in|with|over|on|to|into|onto|from|of) )?\b(?:it|them|these|both|this|one side|the other side|\w*(?:spoon|ladle)fuls?(?! of))\b")
@@ -576,6 +595,8 @@ def _product(
         return top.batches[-1]
     if like := top.called(word, apart):
         return like
+    if state.is_aside and (work := [each for each in _last(state) if each not in apart]):
+        return work[0]
     if rest := [each for each in top.batches if each not in apart]:
         return next((each for each in reversed(rest) if top.body(each.lines)), rest[-1])
     first = frozenset(range(len(state.lines))[:1])
@@ -598,6 +619,9 @@ def _remember(
         return off
     state.seen |= hands
     has_lifted, state.has_lifted = state.has_lifted, bool(_parts(words) and _OFF_IT.search(plain))
+    flavor = frozenset(at for at in named if _all_flavor(frozenset((at,)), state))
+    if flavor and flavor < named and _LIFTING.search(plain) and _parts(words):
+        named = hands = flavor  # "The bay leaf and the bones".
     if named and hands == named and _LIFTING.search(plain) and _all_flavor(named, state):
         # What is taken out leaves the pot what it was, less that.
         top.take_away(named)
@@ -608,14 +632,14 @@ def _remember(
         top.take_away(out)
         state.last = state.pot
         return off
-    if named and _WIPES.match(plain) and named < state.pot and not named & top.main():
+    if named and (_WIPES.match(plain) or _POURS_OFF.match(plain)) and named < state.pot and not named & top.main():
         top.take_away(named)
         state.last = state.pot
-        return off
+        return named if _POURS_OFF.match(plain) else off
     if _DRAINS.match(plain) and not finishing:
         off = _drain(plain, named, state)
         hands -= off
-    if _TAKES_OUT.search(plain) and not finishing and not adding and _take_out(named, hands, state):
+    if _TAKES_OUT.search(plain) and not _OFF_THE_HEAT.search(plain) and not finishing and not adding and _take_out(named, hands, state):
         return off
     if _KEEPS.match(plain) and hands <= state.seen and top.batches:
         state.reserved |= frozenset(at for at in hands if not _all_flavor(frozenset((at,)), state))
@@ -628,6 +652,8 @@ def _remember(
         # What is strewn on, or chopped beside it, leaves the pot what it was.
         if finishing and top.batches:
             top.batches[-1].lines |= named - state.gone
+        elif hands == state.pot and _SHAPING.search(plain):
+            top.batches[-1].is_shaped = True
         elif not hands <= state.pot:
             top.put(named, elsewhere, aside=True)
         state.last = hands if not finishing else state.last | named if state.last else state.last
@@ -663,6 +689,7 @@ def _remember(
     return off
 
 
+_OFF_THE_HEAT = re.compile(r"\b(?:off|from) the (?:heat|oven|fire|stove|hob|grill|flame|fridge)\b")
 _TAKES_OUT = re.compile(
     r"\b(?:lift|take|scoop|fish|remove)\w*\b(?:(?! off\b| up\b)[^,;])*(?:\bout\b|\bfrom the\b(?! (?:heat|oven|fire|stove|hob|grill|flame|fridge))|\bto a\b|\bwith a\b|$)|^remove\b|\bset (?:it |them |the \w+ )?aside\b"
 )
@@ -689,6 +716,7 @@ def _take_out(named: frozenset[int], hands: frozenset[int], state: Reading) -> b
 
 
 _KEEPS = re.compile(r"(?:reserve|keep|save)\b(?! (?:warm|hot|cold|cool|it|them))")
+_POURS_OFF = re.compile(r"(?:pour|tip|drain|ladle)\b.*\b(?:off|away)\b(?!.*\bfat\b)")
 _WIPES = re.compile(r"(?:rinse|brush|wipe|scrape|shake|wash)\b (?=.*\boff\b)(?!.*\b(?:excess|some|any)\b)")
 _DRAINS = re.compile(r"(?:\w+ly )?(?:drain|squeeze|rinse|wring)\b")
 
@@ -713,7 +741,7 @@ def _drain(plain: str, named: frozenset[int], state: Reading) -> frozenset[int]:
 
 
 _BATHES = re.compile(r"\b(?:soak|steep)\w*|\b(?:leave|lay)\b.*\bin the\b|\bplenty of water\b|\bsubmerge")
-_SHAPING = re.compile(r"\b(?:shap\w+|form\w*|roll\w*|stamp\w*|pinch\w*\b(?! of)|pleat\w*|seal\w*|pat\b.*\binto|stuff\w*|thread\w*|wrap\w*|fill\w*|(?:cut|divide)\b.*\b(?:rounds|circles|squares|pieces|portions|balls|in \d+|in (?:two|four|six|eight|ten|twelve)))\b")
+_SHAPING = re.compile(r"\b(?:shap\w+|form\w*|roll\w*|stamp\w*|pinch\w*\b(?! of)|pleat\w*|seal\w*|pat\b.*\binto|stuff\w*|thread\w*|wrap\w*|fill\w*|(?:cut|divide)\b.*\b(?:rounds|circles|squares|portions|balls|in \d+|in (?:two|four|six|eight|ten|twelve)))\b")
 _WET = re.compile(r"\b(?:water|simmer\w*|boil\w*|poach\w*|brais\w*|stew\w*)\b")
 
 
@@ -742,7 +770,7 @@ _OFF_IT = re.compile(r"\b(?:off|from|out of)\b")
 _DISCARDING = re.compile(
     r"\b(?:discard\w*|throw\w*\b(?! (?:in|into|on|over)\b)|thrown|bin|pour\w* (?:the )?(?:\w+ )?away|can go|(?:not|no longer) (?:used|needed)|(?:fish|pick)\w* (?!them|it\b)(?:\w+ ){0,3}out)\b"
 )
-_LIFTING = re.compile(r"\b(?:remov\w*|(?:lift|take|took|taking|pick|fish)\w*\b(?: the \w+)?(?: \w+)? out)\b")
+_LIFTING = re.compile(r"\b(?:remov\w*|(?:lift|take|took|taking|pick|pull|fish)\w*\b(?: the \w+)?(?: \w+)? out)\b")
 
 
 def _all_flavor(lines: frozenset[int], state: Reading) -> bool:
@@ -758,7 +786,7 @@ def _discarded(plain: str, state: Reading) -> frozenset[int]:
     found: frozenset[int] = frozenset()
     for item in _ITEMS.split(after):
         tail = words_in(item)
-        how, _ = _named(tail, item, False, state)
+        how = {at: way for at, way in _named(tail, item, False, state)[0].items() if at in state.seen}
         parts = _parts(tail)
         found |= frozenset(at for at in how if not parts or _goes_with(parts, state.lines[at]))
         for word in tail:

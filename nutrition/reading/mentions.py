@@ -123,7 +123,7 @@ def _heads(name: str) -> set[str]:
     words = [word for word in core_of(normalized(_BEFORE_IN.split(name)[0]).split()) if word not in words_of("harmless")]
     if not words:
         return set()
-    return {words[-1]} | ({words[0]} if words[-1] not in MADE_OF else set())
+    return {words[-1]} | ({words[0]} if words[-1] not in MADE_OF or words[0] in words_of("called_alone") else set())
 
 
 @functools.lru_cache(maxsize=20_000)
