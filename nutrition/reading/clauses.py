@@ -2,6 +2,7 @@
 
 import functools
 import re
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from nutrition.food.names import normalized
@@ -83,11 +84,28 @@ def clauses_of(step: str) -> tuple[tuple[str, tuple[str, ...]], ...]:
     """What a step does, one thing after another: (plain words, as they are compared)."""
     found = []
     for sentence in _SENTENCES.split(step[:_MOST]):
-        for clause in _between().split(sentence):
+        for clause in _with_its_object(_between().split(sentence)):
             if clause.strip():
                 plain = _NONE_OF.sub(" ", without_accents(clause.strip().lower().replace("’", "'")))
                 found.append((plain, words_in(plain)))
     return tuple(found)
+
+
+def _with_its_object(clauses: Sequence[str]) -> Iterator[str]:
+    """ "Core and slice the apples": a verb alone has the object of the next."""
+    waits = ""
+    for clause in clauses:
+        alone = clause.strip().lower()
+        if alone in _ALONE:
+            waits += f"{clause.strip()} and "
+            continue
+        yield waits + clause.strip() if waits else clause
+        waits = ""
+    if waits:
+        yield waits.removesuffix(" and ")
+
+
+_ALONE = frozenset(("core", "peel", "trim", "wash", "seed", "halve", "scrub", "clean", "top", "stone", "pit", "quarter", "shell"))
 
 
 def words_in(plain: str) -> tuple[str, ...]:
@@ -150,6 +168,7 @@ def is_made_here(word: str, plain: str) -> bool:
 
 
 _STILL = re.compile(r"^(?:while|when) (?:still |it is |they are )?(?:warm|hot|cold|cool)(?: enough)?,? (?!enough)")
+_PURPOSE = re.compile(r" for (?:the|later|another|your)\b.*")
 _LEADING = re.compile(r"^(?:when|once|if|as soon as|while|before|after)\b[^,]*,\s*")
 _TRAILING = re.compile(r"(?<!^)\b(?:until|till|so that|when|as soon as|while|if|as|before|after|which|that (?:clings?|runs?|comes?|stays?|is|are|has|have|remains?))\b.*", re.S)
 
@@ -161,7 +180,8 @@ def main_part(plain: str) -> str:
     >>> main_part("when it bubbles, slide in the fish until it is white")
     'slide in the fish '
     """
-    return _TRAILING.sub("", _LEADING.sub("", _STILL.sub("", plain)))
+    said = _TRAILING.sub("", _LEADING.sub("", _STILL.sub("", plain)))
+    return _PURPOSE.sub("", said) if said.startswith(("save", "keep", "reserve")) else said
 
 
 def without_subordinate(plain: str) -> str:

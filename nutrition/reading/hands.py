@@ -32,7 +32,7 @@ ALL, PART, HALF, REST = "all", "part", "half", "rest"
 @dataclass(slots=True)
 class Reading:
     """What is known before a clause. `top`: what stands on the worktop; `last`: what the clause before took in hand, which "it" means;
-    `is_aside`: that lies beside the pot; `seen`: lines any step has taken in hand; `parts`: word of a heading -> its lines; `part`: whose own
+    `is_aside`: that lies beside the pot; `is_out`: taken out of it; `seen`: lines any step has taken in hand; `parts`: word of a heading -> its lines; `part`: whose own
     step this is; `allowed`: the lines that may stand in it; `reserved`: lines kept for later; `has_lifted`: the clause before took something
     out of the pot, which "throw it away" then means; `later`: the clauses that come."""
 
@@ -41,6 +41,7 @@ class Reading:
     last: frozenset[int] = frozenset()
     seen: frozenset[int] = frozenset()
     is_aside: bool = False
+    is_out: bool = False
     parts: dict[str, frozenset[int]] = field(default_factory=dict)
     part: str = ""
     allowed: frozenset[int] = frozenset()
@@ -97,14 +98,14 @@ _INTO_IT = re.compile(
 def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     """What a clause takes in hand; the worktop is as it leaves it."""
     said = main_part(plain)
-    if _NOTHING.match(said):
+    if _NOTHING.match(said) or (_WHEN.match(said) and len(words) < 9):
         return Taken({}, {}, False)
     words = words if said == plain else words_in(said)
     # "Whisk the flour with the stock, then the eggs": what has no verb of its own goes in as well.
     bare = bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", said))
     adding = adds(said) or bare or bool(_INTO_IT.search(said.rstrip(" .")) and not heats(said))
     adding = adding and not ((_ON_PLATE.search(said) or _IN_A_VESSEL.search(said)) and not bare) and not said.startswith("meanwhile")
-    adding = adding and not (_INTO_WATER.search(said) and not (state.top.batches and state.top.batches[-1].is_wet))
+    adding = adding and not _INTO_WATER.search(said)
     finishing = bool(state.pot) and (begins(said, "finishing") or bool(_GOES_ON_TOP.search(said)))
     how, shares = _named(words, said, adding or finishing or begins(said, "by_hand"), state)
     if _WATER_ALONE.search(said):
@@ -123,6 +124,8 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     how = {line: way for line, way in how.items() if line in state.allowed}
     named = frozenset(how)
     heated = heats(plain)
+    if len(named) == 1 and words and words[0] in state.lines[min(named)].heads and state.pot:
+        adding = True  # "Pepper generously".
     joined = _joined(words, said, named, adding, finishing, heated, state)
     through = frozenset().union(*(each.lines for each in joined)) & state.allowed - state.gone
     for line in through - named:
@@ -145,8 +148,9 @@ def _is_water(line: int, said: str, state: Reading) -> bool:
 _IN_A_VESSEL = re.compile(
     r"^(?:put|place|combine|pour|tip|set|lay|arrange|pack)\b(?!.*\b(?:over|on top|back)\b).*\b(?:in|into|on) an? (?:\w+ ){0,3}(?:pot|pan|saucepan|skillet|casserole|wok|cooker|bowl|dish|tin|tray|jug|jar)\b"
 )
-_INTO_WATER = re.compile(r"\b(?:in|into)\b[^,]*\b(?:boiling|simmering|salted)\b[^,]*\bwater\b")
+_INTO_WATER = re.compile(r"\b(?:in|into)\b(?: (?!the)\w+)* water\b")
 #: Nothing is done with the dish.
+_WHEN = re.compile(r"(?:when|once|as soon as)\b[^,]*$")
 _NOTHING = re.compile(r"(?:taste|check|adjust|correct|preheat)\b")
 #: A plate is laid: what was in hand waits.
 _ON_PLATE = re.compile(r"^(?:lay|spread|put|set|place|arrange|pile) (?!it|them)[^,]*\b(?:on|in|over|among|between) (?:a |an |the |each |\w+ )?(?:\w+ )?(?:plates?|platter|dish|dishes|bowls?|tureen|glass(?:es)?|cups?|board)\b")
@@ -168,8 +172,11 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
     how: dict[int, str] = {}
     shares: dict[int, str] = {}
     at = 0
-    thrown = words_of("thrown_part").keys() if _PARTS_OFF.match(plain) else frozenset()
+    thrown = words_of("thrown_part").keys() if _PARTS_OFF.search(plain) else frozenset()
     while at < len(words):
+        if words[at] in _WORKS and (at == 0 or words[at - 1] in ("and", ",")):
+            at += 1
+            continue
         if words[at] in thrown and words[at - 1] in ("the", "any", "and", "out", "off", "their", "its", ","):
             at += 1
             continue
@@ -191,8 +198,12 @@ def _named(words: Sequence[str], plain: str, adding: bool, state: Reading) -> tu
     return how, shares
 
 
+#: Verbs that are nouns elsewhere.
+_WORKS = frozenset(("seed", "core", "stone", "pit", "shell", "bone", "skin", "head", "gut", "string", "top", "joint", "fillet", "peel"))
 #: "Pull out the seeds", "rub off the skins": parts of what is in hand, no lines.
-_PARTS_OFF = re.compile(r"(?:pull|rub|slip|scrape|scoop|pick|remove|discard|throw|cut|trim|strip)\b")
+_PARTS_OFF = re.compile(
+    r"^(?:pull|rub|slip|scrape|scoop|pick|remove|discard|throw|cut|trim|strip)\b|^(?:lift|skim|pour|spoon|drain)\b.*\b(?:off|out|away)\b"
+)
 _EVERYTHING = re.compile(
     r"\b(?:everything|all (?:of )?(?:the |these )?(?:other |remaining )?ingredients?|the (?:other|remaining) ingredients|all the rest)\b"
 )
@@ -217,6 +228,7 @@ def _everything(plain: str, state: Reading) -> frozenset[int]:
 _DRY = re.compile(r"\bdry ingredients\b")
 _EGG = re.compile(r"\b(?:yolks?|egg whites?|whites)\b|\bthe white(?:[.,;]|$| and)")
 _SALTED = re.compile(r"\bsalted (?:boiling )?water\b")
+_SEASONS = re.compile(r"\bseason(?:ing)?\b(?! (?:\w+ ){0,3}with\b)")
 _FRIES = re.compile(r"\b(?:deep-)?fr(?:y|ied|ying)\b")
 _TO_FRY_IN = re.compile(r"\bfor (?:deep-|shallow-)?frying|for the pan|to fry", re.I)
 
@@ -230,6 +242,11 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
     if _SALTED.search(plain):
         salts = (at for at, line in enumerate(state.lines) if line.heads == {"salt"} and at not in state.seen)
         yield from () if re.search(r"\bsalt\b", state.later) else salts
+    if _SEASONS.search(plain):
+        yield from (
+            at for at, line in enumerate(state.lines) if line.heads & {"salt", "pepper"} and at not in state.seen and "to taste" in line.kind
+            or line.own and line.own <= {"salt", "pepper", "black"} and at not in state.seen and line.heads & {"salt"}
+        )
     if _FRIES.search(plain) and not any(is_(state.lines[at], 'fat') for at in named):
         yield from (at for at, line in enumerate(state.lines) if _TO_FRY_IN.search(line.kind))
 
@@ -254,7 +271,8 @@ def _meant_at(
             part = tuple(n for n, line in enumerate(state.lines) if set(phrase) <= _written(line.kind))
             if part:
                 return size, part if len(part) == 1 else _likelier(part, adding, state), NAMED
-            continue
+            if size > 1 or phrase[0] not in groups() or not definite:
+                continue
         core = core_of(phrase)
         if phrase == _HALF_AND_HALF:
             return size, tuple(n for n, line in enumerate(state.lines) if "half and half" in line.kind.lower()), NAMED
@@ -285,7 +303,8 @@ def _meant_at(
             of_group = tuple(
                 n
                 for n, line in enumerate(state.lines)
-                if (group.tags & line.tags or (group.foods and group.foods.search(line.kind)))
+                if (definite or len(phrase[0]) > 12 or tags_named(phrase[0]) <= line.tags)
+                and (group.tags & line.tags or (group.foods and group.foods.search(line.kind)))
                 and not (group.is_itself and pattern("drawn_kind").search(line.kind))
             )
             # "The pasta" of a list with trofie, which no table knows: the one line of which nobody knows what it is.
@@ -434,12 +453,16 @@ def _joined(
     if _FILLS.match(plain) and not named and (filling := top.called("filling", _pot(state))):
         found += [filling, *_pot(state)]
     own = {head for at in named for head in state.lines[at].heads}
+    own |= {words_of("short_name")[head] for head in own if head in words_of("short_name")}
     is_named = is_target = is_object = False
     for at, word in enumerate(words):
         if at == 0 or word not in words_of("made") or word in own or words[at + 1 : at + 2] in _NO_PRODUCT:
             continue
         if finishing and words[at - 1] != "the":
             continue
+        after = words[at + 1] if at + 1 < len(words) else ""
+        if any(word in state.lines[n].tokens and after in state.lines[n].heads for n in named):
+            continue  # "The fish sauce".
         part_of = [n for n in named if words[at - 1] in state.lines[n].tokens]
         if part_of and any(word in state.lines[n].tokens for n in part_of):
             continue  # "The curry powder".
@@ -452,6 +475,8 @@ def _joined(
             apart = _last(state) if it else [each for n in objects if (each := top.with_line(n)) and not each.is_wet]
             if adding and not it and words_of("made")[word] != "pot" and not any(word in each.called for each in top.batches) and not _TARGET.intersection(words[max(at - 3, 0) : at]):
                 apart = [*apart, *_pot(state)]  # "Pour in the mixture": not what it is poured into.
+            if not adding and not it and has_no_object(plain) and {"with", "into"} & set(words[max(at - 3, 0) : at]):
+                apart = [*apart, *_pot(state)]  # "Dress with the sauce": the pot is dressed.
             batch = _product(word, words, at, finishing, apart, state)
             if batch:
                 found += [batch] if batch not in found else []
@@ -464,8 +489,11 @@ def _joined(
         # "Serve it with rice" takes it in hand; "serve with rice" takes what it names.
         is_whole = re.match(r"\w+ (?:it|them)\b", plain) or (not named and not found and _LADLED.match(plain))
         return found + (_last(state) if is_whole else [])
-    if not state.seen and not named and not found and has_no_object(plain):
-        return [Batch(state.allowed)]  # "Simmer for an hour": nothing was named, so it is of everything.
+    if not state.seen and not named and not found and not finishing:
+        if has_no_object(plain) and not _OF_A_PART.search(plain):
+            return [Batch(state.allowed)]  # "Simmer for an hour": nothing was named, so it is of everything.
+        if begins(plain, "by_hand") or _OF_A_PART.search(plain):
+            return [Batch(frozenset(sorted(state.allowed)[:1]))]  # "Snap off the woody ends": a dish begins with its first line.
     goes_to = is_target or _has_target(words, named, state)
     if it or _THE_REST.search(plain):
         if re.search(r"\bboth\b(?! \w+ide)", plain):
@@ -504,6 +532,7 @@ _RUBS = re.compile(r"(?:rub|push|press|sprinkle|smear|pour|spoon|tuck|slip|stuff
 _INTO_UNKNOWN = re.compile(r"\b(?:into|onto|over|between|under|inside) (?:the|each|every) (?!pan|pot|dish|oven|tin|bowl|board|plate|middle|fridge|water|heat|skillet|wok|glass|jar)\w+")
 _MELTS = re.compile(r"(?:heat|melt|warm|brown|foam|clarify)\b")
 _LADLED = re.compile(r"(?:spoon|ladle|pour|pile|heap) (?:over|on|onto|into)\b")
+_OF_A_PART = re.compile(r"\b(?:off|out|from) the\b|^peel\b|^\w+ the (?:leaves|ends|tops|stalks|kernels|stems)\b")
 _FILLS = re.compile(r"(?:fill|stuff)\b(?! (?:the|a|in)\b)")
 _THE_REST = re.compile(r"\bthe (?:rest|remainder|others)\b(?! of)")
 _BACK = re.compile(r"\b(?:back|return(?:ed)?)\b(?! to the (?:boil|simmer|heat|oven))")
@@ -527,7 +556,7 @@ def _pot(state: Reading) -> list[Batch]:
 def _at_work(plain: str, state: Reading) -> list[Batch]:
     """What a verb without an object works on."""
     goes_on = _OF_THE_POT.match(plain)
-    return _last(state) if state.is_aside and not goes_on else _pot(state)
+    return _last(state) if state.is_aside and not (goes_on and state.is_out) else _pot(state)
 
 
 _OF_THE_POT = re.compile(r"(?:skim|cover|simmer|boil|reduce|bring|strain|bubble|thicken)\b")
@@ -555,7 +584,7 @@ def _meant_by_it(plain: str, words: Sequence[str], named: frozenset[int], state:
     return not any(at in named for at in _named(before, "", False, state)[0])
 
 
-_IT = re.compile(r"(?P<prep>\b(?:in|with|over|on|to|into|onto|from|of) )?\b(?:it|them|these|both|this|one side|the other side|\w*(?:spoon|ladle)fuls?(?! of))\b")
+_IT = re.compile(r"(?P<prep>\b(?:in|with|over|on|to|into|onto|from|of|beside|around|under|among|between) )?\b(?:it|them|these|both|this|one side|the other side|the (?:tops?|edges?|surface|rims?|outside|sides|ends)|\w*(?:spoon|ladle)fuls?(?! of))\b")
 _TARGET = frozenset(("into", "to", "over", "on", "onto", "around", "under", "among", "between", "beside"))
 
 
@@ -563,9 +592,13 @@ def _targets(words: Sequence[str], named: frozenset[int], state: Reading) -> fro
     """Named lines that something is put to: "over the meat"."""
     found: set[int] = set()
     for at, word in enumerate(words):
-        if word in _TARGET:
+        if word in _TARGET or (word == "in" and {"it", "them"} & set(words[:at])):
             after = set(words[at + 1 : at + 5])
-            found |= {line for line in named if state.lines[line].heads & after and line in state.seen}
+            found |= {
+                line
+                for line in named
+                if state.lines[line].heads & after and line in state.seen and not (word == "in" and is_(state.lines[line], "fat"))
+            }
     return frozenset(found)
 
 
@@ -573,6 +606,9 @@ def _has_target(words: Sequence[str], named: frozenset[int], state: Reading) -> 
     """Whether what is put somewhere is put to something that stands apart from the pot."""
     targets = _targets(words, named, state)
     return bool(targets) and not targets & state.pot
+
+
+_POURED = frozenset(("sauce", "dressing", "glaze", "custard", "vinaigrette", "cream", "mayonnaise"))
 
 
 def _product(
@@ -590,12 +626,15 @@ def _product(
     if finishing:
         return None
     if kind in ("meat", "piece"):
+        if not top.main() and not state.seen:
+            return Batch(frozenset((0,)))
         if not state.pot or not top.main() & state.pot:
             return Batch(top.main()) if top.main() else (top.batches[-1] if top.batches and kind == "piece" else None)
         return top.batches[-1]
     if like := top.called(word, apart):
         return like
-    if state.is_aside and (work := [each for each in _last(state) if each not in apart]):
+    beside = kind in ("piece", "shaped") or (kind == "mass" and word not in _POURED) or words[0] == "squeeze"
+    if state.is_aside and beside and (work := [each for each in _last(state) if each not in apart]):
         return work[0]
     if rest := [each for each in top.batches if each not in apart]:
         return next((each for each in reversed(rest) if top.body(each.lines)), rest[-1])
@@ -645,7 +684,7 @@ def _remember(
         state.reserved |= frozenset(at for at in hands if not _all_flavor(frozenset((at,)), state))
         _name(words, plain, named, hands, finishing, state)
         return off
-    beside = begins(plain, "by_hand") and not adding and bool(state.pot) and not (elsewhere and not named)
+    beside = begins(plain, "by_hand") and not adding and len(state.pot) > 1 and not (elsewhere and not named)
     # "Mince with the leek", "crush them with the garlic": the pot grows.
     beside = beside and not (named and any(each in top.batches[-1:] for each in joined))
     if finishing or beside:
@@ -667,7 +706,7 @@ def _remember(
             batch.is_wet = True
         if _BATHES.search(plain):
             batch.is_bath = True
-    state.is_aside = beside and not finishing
+    state.is_aside, state.is_out = beside and not finishing, False
     if re.match(r"(?:reserve|set aside|keep|save)\b", plain):
         state.reserved |= frozenset(at for at in hands if not _all_flavor(frozenset((at,)), state))
     if re.search(r"\b(?:marinat|brine|steep|lay it in|leave it in)", plain):
@@ -711,12 +750,12 @@ def _take_out(named: frozenset[int], hands: frozenset[int], state: Reading) -> b
     taken = Batch(piece, frozenset(each for each in called if words_of("made")[each] in ("shaped", "piece")), pot.is_shaped)
     pot.lines, pot.called, pot.is_shaped = rest, called - taken.called, False
     top.batches.insert(len(top.batches) - 1, taken)
-    state.last, state.is_aside = piece, True
+    state.last, state.is_aside, state.is_out = piece, True, True
     return True
 
 
 _KEEPS = re.compile(r"(?:reserve|keep|save)\b(?! (?:warm|hot|cold|cool|it|them))")
-_POURS_OFF = re.compile(r"(?:pour|tip|drain|ladle)\b.*\b(?:off|away)\b(?!.*\bfat\b)")
+_POURS_OFF = re.compile(r"(?:pour|tip|drain|ladle)\b(?!.*\b(?:fat|all but|most|some|half|excess)\b).*\b(?:off|away)\b")
 _WIPES = re.compile(r"(?:rinse|brush|wipe|scrape|shake|wash)\b (?=.*\boff\b)(?!.*\b(?:excess|some|any)\b)")
 _DRAINS = re.compile(r"(?:\w+ly )?(?:drain|squeeze|rinse|wring)\b")
 
