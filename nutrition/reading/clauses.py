@@ -167,6 +167,10 @@ def is_made_here(word: str, plain: str) -> bool:
     return bool(comes.search(plain)) and not is_there.search(plain)
 
 
+#: "After it has boiled for ten minutes take out the kelp".
+_BEFORE_A_VERB = re.compile(
+    r"^(?:after|when|once)\b(?: \w+){1,8}? (?=(?:add|take|lift|remove|put|stir|pour|tip|drain|drop|slide|return)\b)"
+)
 _STILL = re.compile(r"^(?:while|when) (?:still |it is |they are )?(?:warm|hot|cold|cool)(?: enough)?,? (?!enough)")
 _PURPOSE = re.compile(r" for (?:the|later|another|your)\b.*")
 _LEADING = re.compile(r"^(?:when|once|if|as soon as|while|before|after)\b[^,]*,\s*")
@@ -180,7 +184,7 @@ def main_part(plain: str) -> str:
     >>> main_part("when it bubbles, slide in the fish until it is white")
     'slide in the fish '
     """
-    said = _TRAILING.sub("", _LEADING.sub("", _STILL.sub("", plain)))
+    said = _TRAILING.sub("", _BEFORE_A_VERB.sub("", _LEADING.sub("", _STILL.sub("", plain))))
     return _PURPOSE.sub("", said) if said.startswith(("save", "keep", "reserve")) else said
 
 

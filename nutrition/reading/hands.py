@@ -661,6 +661,10 @@ def _remember(
     flavor = frozenset(at for at in named if _all_flavor(frozenset((at,)), state))
     if flavor and flavor < named and _LIFTING.search(plain) and _parts(words):
         named = hands = flavor  # "The bay leaf and the bones".
+    if not named and _LIFTING.search(plain):
+        flavor = frozenset(at for at in hands if _all_flavor(frozenset((at,)), state) and not is_(state.lines[at], "fat"))
+        if flavor and all(is_(state.lines[at], "fat") for at in hands - flavor):
+            named = hands = flavor  # "Brown the garlic in the oil and remove it".
     if named and hands == named and _LIFTING.search(plain) and _all_flavor(named, state):
         # What is taken out leaves the pot what it was, less that.
         top.take_away(named)
@@ -807,7 +811,7 @@ def _name(
 #: "Pull the skin off": a part, which "throw it out" then means.
 _OFF_IT = re.compile(r"\b(?:off|from|out of)\b")
 _DISCARDING = re.compile(
-    r"\b(?:discard\w*|throw\w*\b(?! (?:in|into|on|over)\b)|thrown|bin|pour\w* (?:the )?(?:\w+ )?away|can go|(?:not|no longer) (?:used|needed)|(?:fish|pick)\w* (?!them|it\b)(?:\w+ ){0,3}out)\b"
+    r"\b(?:discard\w*|throw\w*\b(?! (?:in|into|on|over)\b)|thrown|bin|pour\w* (?:the )?(?:\w+ )?away|can go|(?:not|no longer) (?:used|needed)|(?:fish|pick)\w* (?!them|it\b)(?:\w+ ){0,5}out)\b"
 )
 _LIFTING = re.compile(r"\b(?:remov\w*|(?:lift|take|took|taking|pick|pull|fish)\w*\b(?: the \w+)?(?: \w+)? out)\b")
 
@@ -820,6 +824,7 @@ def _all_flavor(lines: frozenset[int], state: Reading) -> bool:
 def _discarded(plain: str, state: Reading) -> frozenset[int]:
     """What a sentence throws away: what it names after the verb, or the product it names there. Of a part ("discard the whites") the line
     stays, unless it was there for its taste alone or is that part."""
+    plain = _OUT_OF.sub(" out", plain)
     thrown = _THROWS.split(plain, maxsplit=1)[-1]
     after = thrown if thrown != plain and _SAYS_MORE.search(thrown) else _LIFTS.split(plain, maxsplit=1)[-1]
     found: frozenset[int] = frozenset()
@@ -839,6 +844,7 @@ def _discarded(plain: str, state: Reading) -> frozenset[int]:
     return found - state.reserved if len(found) < len(state.lines) else frozenset()
 
 
+_OUT_OF = re.compile(r" out of (?:the|its|their) .*")
 _THROWS = re.compile(r"\b(?:discard(?:ing|ed)?|throw(?:n|ing)?)\b")
 _LIFTS = re.compile(r"\b(?:discard(?:ing|ed)?|throw(?:n|ing)?|pour\w*|remov\w*|(?:fish|lift|take|pick)\w*)\b")
 _SAYS_MORE = re.compile(r"\b(?!away\b|out\b|off\b|it\b|them\b)\w+")
