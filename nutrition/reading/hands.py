@@ -625,6 +625,9 @@ def _product(
         return batch or Batch(top.past[word] - state.gone)
     if finishing:
         return None
+    before = set(words[max(at - 2, 0) : at])
+    if kind == "shaped" and before & {"on", "onto", "in", "into", "to", "with"} and not before & {"the", "each", "every"}:
+        return None  # "On skewers", "into rounds".
     if kind in ("meat", "piece"):
         if not top.main() and not state.seen:
             return Batch(frozenset((0,)))
@@ -821,6 +824,10 @@ def _all_flavor(lines: frozenset[int], state: Reading) -> bool:
     return bool(lines) and all(pattern("flavor_kind").search(state.lines[at].kind) for at in lines)
 
 
+#: Thrown away with all that is in them, but what lay in them.
+_WHOLE = frozenset(("marinade", "brine", "paste", "rub", "mixture"))
+
+
 def _discarded(plain: str, state: Reading) -> frozenset[int]:
     """What a sentence throws away: what it names after the verb, or the product it names there. Of a part ("discard the whites") the line
     stays, unless it was there for its taste alone or is that part."""
@@ -836,11 +843,11 @@ def _discarded(plain: str, state: Reading) -> frozenset[int]:
         for word in tail:
             if word in state.products and word not in words_of("main"):
                 inside = state.products[word]
-                is_wet = words_of("made").get(word) == "wet"
+                is_wet = words_of("made").get(word) == "wet" and word not in _WHOLE
                 found |= inside - state.top.main() - (state.top.body(inside) if is_wet else frozenset())
             elif word in ("marinade", "brine", "mixture", "paste", "rub"):
                 batch = state.top.called(word) or Batch(state.pot)
-                found |= batch.lines - state.top.main() - (state.top.body(batch.lines) if word not in ("marinade", "brine", "paste", "rub") else frozenset())
+                found |= batch.lines - state.top.main() - (state.top.body(batch.lines) if word not in _WHOLE else frozenset())
     return found - state.reserved if len(found) < len(state.lines) else frozenset()
 
 
