@@ -105,7 +105,9 @@ def _with_its_object(clauses: Sequence[str]) -> Iterator[str]:
         yield waits.removesuffix(" and ")
 
 
-_ALONE = frozenset(("core", "peel", "trim", "wash", "seed", "halve", "scrub", "clean", "top", "stone", "pit", "quarter", "shell"))
+_ALONE = frozenset(
+    ("core", "peel", "trim", "wash", "seed", "halve", "scrub", "clean", "top", "stone", "pit", "quarter", "shell")
+)
 
 
 def words_in(plain: str) -> tuple[str, ...]:
@@ -133,6 +135,12 @@ def _verbs(which: str, where: str) -> re.Pattern[str]:
 def begins(plain: str, which: str) -> bool:
     """Whether a clause begins with one of the verbs of a list."""
     return bool(_verbs(which, "begins").match(plain))
+
+
+@functools.lru_cache(maxsize=131_072)
+def cue(name: str, plain: str) -> bool:
+    """Whether a clause shows one of the cues of tables/patterns.tsv, names beginning with "hand_"."""
+    return bool(pattern(f"hand_{name}").search(plain))
 
 
 def has(plain: str, which: str) -> bool:
@@ -174,7 +182,10 @@ _BEFORE_A_VERB = re.compile(
 _STILL = re.compile(r"^(?:while|when) (?:still |it is |they are )?(?:warm|hot|cold|cool)(?: enough)?,? (?!enough)")
 _PURPOSE = re.compile(r" for (?:the|later|another|your)\b.*")
 _LEADING = re.compile(r"^(?:when|once|if|as soon as|while|before|after)\b[^,]*,\s*")
-_TRAILING = re.compile(r"(?<!^)\b(?:until|till|so that|when|as soon as|while|if|as|before|after|which|that (?:clings?|runs?|comes?|stays?|is|are|has|have|remains?))\b.*", re.S)
+_TRAILING = re.compile(
+    r"(?<!^)\b(?:until|till|so that|when|as soon as|while|if|as|before|after|which|that (?:clings?|runs?|comes?|stays?|is|are|has|have|remains?))\b.*",
+    re.S,
+)
 
 
 @functools.lru_cache(maxsize=8_192)

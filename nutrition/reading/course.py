@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from nutrition.dish.line import Line
 from nutrition.food.units import fahrenheit
-from nutrition.reading.hands import PRODUCT
 from nutrition.reading.method import method_of
+from nutrition.reading.state import PRODUCT
 from nutrition.reading.steps import Oven, Wait, heat_of, waits_of
 
 

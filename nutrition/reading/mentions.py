@@ -120,7 +120,9 @@ _BEFORE_IN = re.compile(r"(?<=\w) (?:in|with|for) ")
 
 def _heads(name: str) -> set[str]:
     """The nouns a name is called by: the last word, and the first where it is no mere flavor of the last."""
-    words = [word for word in core_of(normalized(_BEFORE_IN.split(name)[0]).split()) if word not in words_of("harmless")]
+    words = [
+        word for word in core_of(normalized(_BEFORE_IN.split(name)[0]).split()) if word not in words_of("harmless")
+    ]
     if not words:
         return set()
     return {words[-1]} | ({words[0]} if words[-1] not in MADE_OF or words[0] in words_of("called_alone") else set())

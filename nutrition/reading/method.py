@@ -15,9 +15,10 @@ from nutrition.dish.method import LIFTED_OUT, POURED_OFF, Added, Leaves, Method,
 from nutrition.dish.naming import description_of
 from nutrition.food.names import normalized
 from nutrition.reading.clauses import clauses_of, operations_in
-from nutrition.reading.hands import ALL, GROUP, NAMED, PRODUCT, Reading, Taken, take_in_hand
+from nutrition.reading.hands import Taken, take_in_hand
 from nutrition.reading.leaving import Clause, left_behind
 from nutrition.reading.mentions import Called, called
+from nutrition.reading.state import ALL, GROUP, NAMED, PRODUCT, Reading
 from nutrition.reading.steps import heat_of, waits_of
 from nutrition.reading.unlisted import Unlisted, additions, made_in
 from nutrition.reading.worktop import Batch
@@ -77,11 +78,13 @@ def _method(
         coming = " ".join(steps[number:])
         for at, (plain, words) in enumerate(own):
             state.later = " ".join((*(each for each, _ in own[at + 1 :]), coming)).lower()
-            pot, gone = state.pot, state.gone
+            pot, gone = state.pot, state.top.gone
             taken = take_in_hand(plain, words, state)
             taken_in_hand.append(taken)
             named = frozenset(line for line, way in taken.how.items() if way != PRODUCT)
-            clauses.append(Clause(number, plain, frozenset(taken.how), named, pot, state.gone - gone, taken.heats, taken.off))
+            clauses.append(
+                Clause(number, plain, frozenset(taken.how), named, pot, state.top.gone - gone, taken.heats, taken.off)
+            )
             for line, way in taken.how.items():
                 how[line] = NAMED if NAMED in (way, how.get(line)) else way
             shares |= taken.shares
@@ -97,9 +100,9 @@ def _method(
     read = _with_leaves(read, clauses, lines)
     used = {use.line for step in read for use in step.uses}
     unnamed = tuple(at for at in range(len(lines)) if at not in used)
-    products = tuple((name, tuple(sorted(inside))) for name, inside in state.products.items())
+    products = tuple((name, tuple(sorted(inside))) for name, inside in state.top.named().items())
     left = {each.line for step in read for each in step.leaves if each.how in (POURED_OFF, LIFTED_OUT)} - state.reserved
-    raw = tuple(at for at in _raw(len(lines), taken_in_hand) if at not in state.gone | cooked | left)
+    raw = tuple(at for at in _raw(len(lines), taken_in_hand) if at not in state.top.gone | cooked | left)
     return Method(tuple(read), raw, unnamed, products)
 
 

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from nutrition.dish.dish import Dish
 from nutrition.dish.naming import name_of
 from nutrition.food.names import normalized
-from nutrition.reading.hands import PRODUCT
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, called, groups, is_meant
 from nutrition.reading.method import read_method
+from nutrition.reading.state import PRODUCT
 from nutrition.reading.unlisted import silent_in
 from nutrition.tables import words_of
 

@@ -257,7 +257,8 @@ def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], 
         return not any(line.own <= {"water"} for line in lines if "water" in line.heads)
     if mention.after and any({*core, mention.after} <= line.own for line in lines):
         return False  # "The orange flower water".
-    if not mention.is_name and tags and tags <= certain:
+    is_of_lines = mention.is_definite or core[-1] in words_of("made_of_lines") or core[-1] in words_of("made")
+    if not mention.is_name and tags and tags <= certain and is_of_lines:
         return False  # "the roux", "a meringue": what the lines make, and hold
     if core[-1] in words_of("made_of_lines") and mention.is_made and tags <= held:
         return False

@@ -83,7 +83,11 @@ class Worktop:
                 (kind == "shaped" and each.is_shaped)
                 or (kind == "dough" and any(is_(self.lines[at], "flour") for at in each.lines))
                 or (kind == "wet" and (each.is_wet or any(is_(self.lines[at], "liquid") for at in each.lines)))
-                or (kind == "filling" and not each.is_shaped and not any(is_(self.lines[at], "flour") for at in each.lines))
+                or (
+                    kind == "filling"
+                    and not each.is_shaped
+                    and not any(is_(self.lines[at], "flour") for at in each.lines)
+                )
             ):
                 yield each
 
