@@ -38,16 +38,16 @@ def batches_taken(said: Said, state: Reading) -> list[Batch]:
             said.named or found or not cue("ladled", said.plain)
         )
         return _once(found + (_last(state) if is_whole else []))
-    if not (state.seen or said.named or found) and (start := _start(said, state)):
+    if not (state.seen or said.named or found) and (start := _start(said, it, state)):
         return [start]
     return _once(found + _without_a_name(said, it, called, bool(found), state))
 
 
-def _start(said: Said, state: Reading) -> Batch | None:
-    """What a dish begins with where nothing was named: "simmer for an hour" takes everything, "snap off the ends" the first line."""
+def _start(said: Said, it: bool, state: Reading) -> Batch | None:
+    """What a dish begins with where nothing was named: "simmer it for an hour" takes everything, "snap off the ends" the first line."""
     if cue("of_a_part", said.plain) or (begins(said.plain, "by_hand") and not has_no_object(said.plain)):
         return Batch(frozenset(sorted(state.allowed)[:1]))
-    return Batch(state.allowed) if has_no_object(said.plain) else None
+    return Batch(state.allowed) if it or has_no_object(said.plain) else None
 
 
 def _without_a_name(said: Said, it: bool, called: _Called, is_found: bool, state: Reading) -> list[Batch]:

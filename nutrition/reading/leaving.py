@@ -197,20 +197,24 @@ def _coating(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Lef
 
 def _refuse(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]:
     """Bone, shell, pit, cob and peel: where the line's words say they are in its weight, or a step takes them off."""
-    for how in REFUSE:
-        for at, line in enumerate(lines):
-            own = [clause for clause in clauses if at in clause.hands]
-            words = line.kind.partition(";")[2]
-            if not own or _has(f"no_{how}", words):
+    for at, line in enumerate(lines):
+        own = [clause for clause in clauses if at in clause.hands]
+        words = line.kind.partition(";")[2]
+        for how in REFUSE if own else ():
+            if _has(f"no_{how}", words):
                 continue
-            off = next((clause for clause in own if _takes_off(how, clause, line)), None)
+            cues = _taken_off_by(how, line)
+            off = (
+                next((clause for clause in own if any(_has(cue, clause.plain) for cue in cues)), None) if cues else None
+            )
             if off or _has(f"with_{how}", words):
                 yield Left((off or own[-1]).step, at, how)
 
 
-def _takes_off(how: str, clause: Clause, line: Called) -> bool:
-    """Whether a clause takes bone, shell, peel off a line that has some: of a lemon its juice is taken, of herbs their leaves."""
-    if _has(f"{how}_off", clause.plain) and _has(f"may_have_{how}", line.kind):
-        return True
-    juiced = _has("juiced", clause.plain) and _has("citrus", line.kind)
-    return how == PEEL and (juiced or (_has("stalk_off", clause.plain) and _has("leafy", line.kind)))
+def _taken_off_by(how: str, line: Called) -> list[str]:
+    """The cues of a clause that takes bone, shell or peel off a line that has some: of a lemon its juice is taken, of herbs their leaves."""
+    cues = [f"{how}_off"] if _has(f"may_have_{how}", line.kind) else []
+    if how == PEEL:
+        cues += ["juiced"] if _has("citrus", line.kind) else []
+        cues += ["stalk_off"] if _has("leafy", line.kind) else []
+    return cues

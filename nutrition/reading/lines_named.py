@@ -67,7 +67,7 @@ def _everything(plain: str, state: Reading) -> frozenset[int]:
 def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
     """Lines that words of a clause mean without naming them."""
     if cue("dry_ingredients", plain):
-        yield from (at for at, line in enumerate(state.lines) if pattern("dry_goods").search(line.kind))
+        yield from (at for at, line in enumerate(state.lines) if _matches("dry_goods", line.kind))
     if cue("of_an_egg", plain):
         yield from (at for at, line in enumerate(state.lines) if "egg" in line.tokens)
     if cue("salted_water", plain):
@@ -80,7 +80,7 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
             if line.own & {"salt"} and line.own <= _TO_SEASON and at not in state.seen
         )
     if cue("fries", plain) and not any(is_(state.lines[at], "fat") for at in named):
-        yield from (at for at, line in enumerate(state.lines) if pattern("hand_to_fry_in").search(line.kind))
+        yield from (at for at, line in enumerate(state.lines) if _matches("hand_to_fry_in", line.kind))
 
 
 _TO_SEASON = frozenset(("salt", "pepper", "black"))
@@ -167,8 +167,18 @@ def _is_of(group: Group, word: str, definite: bool, line: Called) -> bool:
     """Whether a line is one of a group; "milk", of which nothing says it was there before, is not the oat drink."""
     if not definite and not tags_named(word) <= line.tags:
         return False
-    shows = group.tags & line.tags or (group.foods and group.foods.search(line.kind))
-    return bool(shows) and not (group.is_itself and pattern("drawn_kind").search(line.kind))
+    shows = bool(group.tags & line.tags) or _shows(group, line.kind)
+    return shows and not (group.is_itself and _matches("drawn_kind", line.kind))
+
+
+@functools.lru_cache(maxsize=65_536)
+def _shows(group: Group, kind: str) -> bool:
+    return bool(group.foods and group.foods.search(kind))
+
+
+@functools.lru_cache(maxsize=65_536)
+def _matches(name: str, kind: str) -> bool:
+    return bool(pattern(name).search(kind))
 
 
 def _may_begin(word: str, state: Reading) -> bool:

@@ -78,6 +78,11 @@ def core_of(tokens: Iterable[str]) -> tuple[str, ...]:
     >>> core_of(["lemon", "juice"]), core_of(["zest"])
     (('lemon',), ())
     """
+    return _core_of(tuple(tokens))
+
+
+@functools.lru_cache(maxsize=65_536)
+def _core_of(tokens: tuple[str, ...]) -> tuple[str, ...]:
     whole = tuple(token for token in tokens if token not in words_of("part_of_food"))
     plain = tuple(token for token in whole if token not in words_of("state") or token in ("salt",))
     return plain or whole

@@ -1,5 +1,6 @@
 """What is known while a recipe is read, from one clause to the next; and one clause, as far as it is understood."""
 
+import functools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
@@ -49,8 +50,13 @@ class Reading:
 
 def short_names(line: Called) -> frozenset[str]:
     """What a line may be called by the end of its name: "the crumbs" of breadcrumbs."""
+    return _short_names(line.heads)
+
+
+@functools.lru_cache(maxsize=20_000)
+def _short_names(heads: frozenset[str]) -> frozenset[str]:
     short = words_of("short_name")
-    return frozenset(short[head] for head in line.heads if head in short)
+    return frozenset(short[head] for head in heads if head in short)
 
 
 @dataclass(frozen=True, slots=True)

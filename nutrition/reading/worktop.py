@@ -93,7 +93,7 @@ class Worktop:
 
     def main(self) -> frozenset[int]:
         """What "the meat", "the joints", "the pieces" are where nothing was called so before."""
-        return frozenset(at for at, line in enumerate(self.lines) if pattern("main_kind").search(line.kind)) - self.gone
+        return frozenset(at for at, line in enumerate(self.lines) if is_(line, "main")) - self.gone
 
     def of(self, named: frozenset[int]) -> list[Batch]:
         """Batches that a name stands for as a whole: "the onions" are what they were fried in, too."""
@@ -106,7 +106,7 @@ class Worktop:
 
     def body(self, lines: frozenset[int]) -> frozenset[int]:
         """What a batch is named by: meat or fish where it holds any, else all but what it was cooked with."""
-        main = frozenset(at for at in lines if pattern("main_kind").search(self.lines[at].kind))
+        main = frozenset(at for at in lines if is_(self.lines[at], "main"))
         return main or frozenset(
             at for at in lines if not any(is_(self.lines[at], what) for what in ("trimming", "liquid", "fat"))
         )
@@ -117,6 +117,9 @@ class Worktop:
         return wet and not self.body(self.pot)
 
 
+_NAMES = {"main": "main_kind", "flavor": "flavor_kind"}
+
+
 @functools.lru_cache(maxsize=65_536)
 def _matches(name: str, kind: str) -> bool:
     return bool(pattern(name).search(kind))
@@ -125,4 +128,4 @@ def _matches(name: str, kind: str) -> bool:
 def is_(line: Called, what: str) -> bool:
     if what in ("fat", "liquid"):
         return not line.heads.isdisjoint(words_of(f"{what}_head"))
-    return _matches(f"batch_{what}", line.kind)
+    return _matches(_NAMES.get(what) or f"batch_{what}", line.kind)

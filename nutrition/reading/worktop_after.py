@@ -9,7 +9,7 @@ from nutrition.reading.lines_named import lines_named
 from nutrition.reading.mentions import Called
 from nutrition.reading.state import Reading, Said
 from nutrition.reading.worktop import Batch, is_
-from nutrition.tables import pattern, words_of
+from nutrition.tables import words_of
 
 _NOTHING: frozenset[int] = frozenset()
 
@@ -173,7 +173,7 @@ def _name(said: Said, hands: frozenset[int], state: Reading) -> None:
 
 def _is_flavor(line: Called) -> bool:
     """Whether a line is left in a dish for its taste alone: leaves, pods, peel, a clove of garlic."""
-    return bool(pattern("flavor_kind").search(line.kind))
+    return is_(line, "flavor")
 
 
 def _discarded(plain: str, state: Reading) -> frozenset[int]:

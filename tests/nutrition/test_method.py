@@ -70,14 +70,14 @@ class Read(SimpleTestCase):
                     self.assertGreaterEqual(round(counted.f1, 3), least[name])
 
     def test_additions_with_an_allergen(self):
-        """All but two of the additions that hold a listed allergen are found today, in the step that adds them."""
+        """All but three of the additions that hold a listed allergen are found today, in the step that adds them."""
         found = wanted = 0
         for dish in gold():
             for step, own in zip(read_method(dish.dish).steps, dish.steps, strict=True):
                 for words, tags in own.adds:
                     wanted += bool(tags)
                     found += bool(tags) and same_food(normalized(words), added(step)) is not None
-        self.assertEqual((found, wanted), (37, 39))
+        self.assertEqual((found, wanted), (60, 63))
 
 
 class TheGold(SimpleTestCase):
