@@ -78,6 +78,7 @@ def method_json(dish: Dish) -> dict:
                 "appliance": step.appliance,
                 "heats": step.heats,
                 "seconds": [list(each) for each in step.seconds],
+                "where": [time.where for time in step.times],
                 "oven_c": step.oven_c,
                 "inside_c": step.inside_c,
             }

@@ -16,6 +16,8 @@ APPLIANCES = {
     "hob": frozenset(("deep_fry", "fry", "boil", "boil_drain", "steam", "heat_dry")),
     "fridge": frozenset(("chill",)),
 }
+#: Where something is while a time passes: an appliance, in somebody's hands, or left alone.
+OVEN, GRILL, HOB, FRIDGE, HANDS, WAIT = "oven", "grill", "hob", "fridge", "hands", "wait"
 #: Of a line of which this share or more is eaten, next to all is.
 CLEARLY_LESS = 0.9
 
@@ -53,9 +55,19 @@ class Leaves:
 
 
 @dataclass(frozen=True, slots=True)
+class Time:
+    """A time a step names: to the first look and to the last. `where` it passes; `is_watched`: somebody stands by."""
+
+    seconds: int
+    most_seconds: int
+    where: str
+    is_watched: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Step:
     """One step, numbered from 1. `operations`: keys of tables/operations.tsv in their order there; `heats`: whether what it takes in
-    hand gets hot; `seconds`: (to the first look, to the last) of each time it names; `oven_c`, `inside_c`: heat in °C, where it names one."""
+    hand gets hot; `times`: each it names; `oven_c`, `inside_c`: heat in °C, where it names one."""
 
     number: int
     text: str
@@ -63,10 +75,15 @@ class Step:
     adds: tuple[Added, ...]
     operations: tuple[str, ...]
     heats: bool
-    seconds: tuple[tuple[int, int], ...] = ()
+    times: tuple[Time, ...] = ()
     oven_c: int | None = None
     inside_c: int | None = None
     leaves: tuple[Leaves, ...] = ()
+
+    @property
+    def seconds(self) -> tuple[tuple[int, int], ...]:
+        """(to the first look, to the last) of each time it names."""
+        return tuple((time.seconds, time.most_seconds) for time in self.times)
 
     @property
     def appliance(self) -> str:

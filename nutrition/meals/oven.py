@@ -11,6 +11,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from nutrition.dish.dish import Dish
+from nutrition.dish.method import FRIDGE, GRILL, HANDS, HOB, OVEN, WAIT
 from nutrition.meals.table import Served
 from nutrition.notes import Note, note
 from nutrition.reading.course import CookStep, course_of
@@ -18,7 +19,6 @@ from nutrition.reading.steps import Oven
 from nutrition.reading.steps import oven as setting_of
 from nutrition.tables import read_table
 
-HANDS, HOB, OVEN, WAIT = "hands", "hob", "oven", "wait"
 #: Minutes of hands for a step, and for each line it takes in hand for the first time (common practice, from memory).
 A_STEP, A_LINE = 2.0, 2.0
 #: Settings no further apart than this are one; a dish that is no bread and no cake may be baked so far from its own heat.
@@ -31,13 +31,6 @@ PREHEAT, TO_ANOTHER_HEAT, SHELVES = 15, 10, 2
 STEP = 5
 #: What a clash of the oven or of hands weighs beside a quarter of an hour of waiting, and another heat than one's own.
 COST_OVEN, COST_HANDS, COST_BORROWED = 1_000.0, 20.0, 0.8
-_IN_OVEN = re.compile(r"^(?:bak|roast|grill|broil)", re.I)
-_IN_OVEN_IF_SET = re.compile(r"^(?:cook|wait|heat)", re.I)
-_BY_HAND = re.compile(r"^(?:whisk|beat|knead)", re.I)
-_AWAY = re.compile(
-    r"^(?:rest|cool|chill|rise|prove|proof|soak|steep|infuse|stand|marinat|freez|set|drain|wait|press)", re.I
-)
-_BUSY = re.compile(r"^(?:fry|brown|saut|soften|stir|toast)", re.I)
 _PREHEATING = re.compile(r"(?:^|(?<=\. ))(?:pre-?heat|heat|set)\b[^.]*\boven\b[^.]*\.?", re.I)
 _SHELF = re.compile(r"\b(top|upper|middle|lower|bottom)\s+(?:shelf|rack|third)", re.I)
 
@@ -171,21 +164,18 @@ def hands_on(dish: Dish) -> float:
 
 
 def _of_a_step(step: CookStep, heat: int | None) -> list[Stretch]:
-    if not (step.waits or step.uses) and not without_preheating(step.text):
+    if not (step.times or step.uses) and not without_preheating(step.text):
         return []
     new = sum(use.is_first for use in step.uses)
     shelf = found[1].lower() if (found := _SHELF.search(step.text)) else ""
     stretches = [Stretch(step.number, HANDS, A_STEP + A_LINE * new, True)]
-    for wait in step.waits:
-        minutes = wait.most_seconds / 60
-        if heat and (_IN_OVEN.match(wait.label) or (step.oven and _IN_OVEN_IF_SET.match(wait.label))):
+    for time in step.times:
+        minutes = time.most_seconds / 60
+        if heat and time.where in (OVEN, GRILL):
             stretches.append(Stretch(step.number, OVEN, minutes, False, heat, shelf))
-        elif _AWAY.match(wait.label):
-            stretches.append(Stretch(step.number, WAIT, minutes, False))
-        elif _BY_HAND.match(wait.label):
-            stretches.append(Stretch(step.number, HANDS, minutes, True))
         else:
-            stretches.append(Stretch(step.number, HOB, minutes, bool(_BUSY.match(wait.label))))
+            kind = {OVEN: HOB, GRILL: HOB, FRIDGE: WAIT}.get(time.where, time.where)
+            stretches.append(Stretch(step.number, kind, minutes, time.is_watched))
     return stretches
 
 

@@ -7,10 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nutrition.dish.line import Line
+from nutrition.dish.method import Time
 from nutrition.food.units import fahrenheit
 from nutrition.reading.method import method_of
 from nutrition.reading.state import PRODUCT
 from nutrition.reading.steps import Oven, Wait, heat_of, waits_of
+from nutrition.reading.times import times_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +32,7 @@ class CookStep:
     text: str
     uses: tuple[Use, ...]
     waits: tuple[Wait, ...]
+    times: tuple[Time, ...]
     oven: Oven | None
     inside_c: int | None
 
@@ -66,5 +69,5 @@ def course_of(texts: Sequence[str], lines: Sequence[Line]) -> Course:
             if number in mine
         )
         setting, inside = heat_of(text)
-        steps.append(CookStep(number + 1, text, uses, waits_of(text), setting, inside))
+        steps.append(CookStep(number + 1, text, uses, waits_of(text), times_of(text), setting, inside))
     return Course(tuple(steps), tuple(position for position, mine in enumerate(hits) if not mine))

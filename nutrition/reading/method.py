@@ -19,7 +19,8 @@ from nutrition.reading.hands import Taken, take_in_hand
 from nutrition.reading.leaving import Clause, left_behind
 from nutrition.reading.mentions import Called, called
 from nutrition.reading.state import ALL, GROUP, NAMED, PRODUCT, Reading
-from nutrition.reading.steps import heat_of, waits_of
+from nutrition.reading.steps import heat_of
+from nutrition.reading.times import times_of
 from nutrition.reading.unlisted import Unlisted, additions, made_in
 from nutrition.reading.worktop import Batch
 from nutrition.tables import pattern
@@ -94,9 +95,10 @@ def _method(
             made = frozenset(line for line, way in how.items() if way != PRODUCT)
             state.parts[name], state.top.past[name.split()[-1]] = made, made
         oven, inside = heat_of(text)
-        waits = tuple((wait.seconds, wait.most_seconds) for wait in waits_of(text))
         adds = tuple(added.get(number, ()))
-        read.append(Step(number, text, uses, adds, operations_in(text), hot, waits, oven.c if oven else None, inside))
+        read.append(
+            Step(number, text, uses, adds, operations_in(text), hot, times_of(text), oven.c if oven else None, inside)
+        )
     read = _with_leaves(read, clauses, lines)
     used = {use.line for step in read for use in step.uses}
     unnamed = tuple(at for at in range(len(lines)) if at not in used)
