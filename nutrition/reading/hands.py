@@ -17,12 +17,14 @@ from nutrition.reading.worktop_after import leave
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """What a clause takes in hand: line -> how; how much of each it puts in by name; whether it heats them; what runs off."""
+    """What a clause takes in hand: line -> how; how much of each it puts in by name; whether it heats them; what runs off; what it
+    calls cooked."""
 
     how: dict[int, str]
     shares: dict[int, str]
     heats: bool
     off: frozenset[int] = frozenset()
+    cooked: frozenset[int] = frozenset()
 
 
 def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
@@ -40,13 +42,30 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     named = frozenset(how)
     # "Pepper generously".
     verb_is_name = len(named) == 1 and bool(words) and words[0] in state.lines[min(named)].heads and bool(state.pot)
-    said = Said(main, words, named, is_adding or verb_is_name, finishes, heats(plain))
+    said = Said(main, words, named, is_adding or verb_is_name, finishes, _gets_hot(plain, state))
     joined = batches_taken(said, state)
     through = frozenset().union(*(each.lines for each in joined)) & state.allowed - state.top.gone
     how |= dict.fromkeys(through - named, PRODUCT)
     hands = named | through
     off = leave(said, hands, joined, state)
-    return Taken({line: how[line] for line in sorted(hands)}, shares, said.heats, off)
+    cooked = frozenset(line for line in named if _is_called_cooked(line, main, state))
+    return Taken({line: how[line] for line in sorted(hands)}, shares, said.heats, off, cooked)
+
+
+def _gets_hot(plain: str, state: Reading) -> bool:
+    """Whether what a clause has in hand gets hot: by its verb, or because time passes over a pot on the heat."""
+    on_the_heat = bool(state.top.batches) and state.top.batches[-1].is_hot
+    return heats(plain) or (on_the_heat and cue("lasts", plain) and not cue("gets_cold", plain))
+
+
+def _is_called_cooked(line: int, main: str, state: Reading) -> bool:
+    """ "Serve with the boiled potatoes and melted butter"."""
+    return any(re.search(rf"{_COOKED} (?:\w+ )?{re.escape(head)}", main) for head in state.lines[line].heads)
+
+
+_COOKED = (
+    r"\b(?:boiled|melted|toasted|fried|roasted|grilled|steamed|poached|baked|browned|cooked|seared|sauteed|crisp-fried)"
+)
 
 
 def _is_adding(main: str, state: Reading) -> bool:

@@ -151,5 +151,7 @@ def _is_raw(at: int, clauses: Sequence[Taken]) -> bool:
     if not named:
         is_taken = any(at in each.how for each in clauses)
         return bool(clauses) and not any(each.heats for each in clauses if at in each.how or not is_taken)
-    put_in = [n for n in named if n == named[0] or clauses[n].shares.get(at, ALL) != ALL]
-    return any(not any(each.heats for each in clauses[n:] if at in each.how) for n in put_in)
+    # What was heated as a whole is cooked, whatever part of it goes in later.
+    whole = next((n for n in named if clauses[n].heats and clauses[n].shares.get(at, ALL) == ALL), len(clauses))
+    put_in = [n for n in named if n <= whole and (n == named[0] or clauses[n].shares.get(at, ALL) != ALL)]
+    return any(not any(each.heats or at in each.cooked for each in clauses[n:] if at in each.how) for n in put_in)

@@ -15,13 +15,14 @@ from nutrition.tables import pattern, words_of
 @dataclass(slots=True)
 class Batch:
     """Lines that stand together. `called`: the nouns they went by; `is_shaped`: rolled, stuffed, cut in rounds; `is_wet`: boiled or poured;
-    `is_bath`: something lies in it that will be taken out."""
+    `is_bath`: something lies in it that will be taken out; `is_hot`: it stands on the heat."""
 
     lines: frozenset[int]
     called: frozenset[str] = frozenset()
     is_shaped: bool = False
     is_wet: bool = False
     is_bath: bool = False
+    is_hot: bool = False
 
 
 @dataclass(slots=True)
@@ -54,6 +55,7 @@ class Worktop:
         inside = lines.union(*(each.lines for each in joined)) - self.gone
         batch = Batch(inside, grown.called if grown else frozenset(), any(each.is_shaped for each in joined))
         batch.is_wet = any(each.is_wet for each in joined)
+        batch.is_hot = any(each.is_hot for each in joined)
         batch.is_bath = any(each.is_bath and inside <= each.lines for each in joined)
         self.batches = [each for each in self.batches if each not in joined]
         self.batches.insert(max(len(self.batches) - 1, 0) if aside else len(self.batches), batch)

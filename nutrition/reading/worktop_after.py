@@ -72,6 +72,7 @@ def _put(said: Said, hands: frozenset[int], joined: Sequence[Batch], state: Read
         state.last = batch.lines
         batch.is_shaped |= cue("shapes", said.plain)
         batch.is_wet |= cue("wets", said.plain)
+        batch.is_hot = (batch.is_hot or said.heats) and not cue("gets_cold", said.plain)
         batch.is_bath |= cue("bathes", said.plain)
     state.is_aside, state.is_out = beside and not said.finishes, False
 
