@@ -26,6 +26,10 @@ from nutrition.reading.worktop import Batch
 from nutrition.tables import pattern
 
 
+#: The plainest way in which a step calls a line is how it calls it.
+_PLAINER = (NAMED, GROUP, PRODUCT)
+
+
 def read_method(dish: Dish) -> Method:
     """What is done with the lines of a dish. Of a dish without steps: every line is unnamed.
 
@@ -87,7 +91,7 @@ def _method(
                 Clause(number, plain, frozenset(taken.how), named, pot, state.top.gone - gone, taken.heats, taken.off)
             )
             for line, way in taken.how.items():
-                how[line] = NAMED if NAMED in (way, how.get(line)) else way
+                how[line] = min(way, how.get(line, way), key=_PLAINER.index)
             shares |= taken.shares
             hot = hot or taken.heats
         uses = tuple(Use(line, how[line], shares.get(line, ALL)) for line in sorted(how))

@@ -173,6 +173,7 @@ _DEGREES = re.compile(
 )
 _INSIDE = re.compile(r"inside|internal|cent(?:er|re)|core|thermometer|thickest|reach|read", re.I)
 _OVEN = re.compile(r"oven|pre-?heat|bake|roast", re.I)
+_IN_FAT = re.compile(r"deep[- ]?fr|\bfr(?:y|ied|ying)\b|\boil\b|\bfat\b|syrup|caramel|sugar", re.I)
 _FAN = re.compile(r"^\s*\)?\s*fan|fan[- ](?:oven )?(?:at |to )?\(?$", re.I)
 
 
@@ -197,6 +198,11 @@ def heat_of(text: str) -> tuple[Oven | None, int | None]:
 
     >>> heat_of("Bake at 350 °F until it reads 165 °F inside.")[0].c, heat_of("Bake until it reads 165 °F inside.")
     (175, (None, 74))
+
+    The heat of oil or of boiling sugar is no oven's.
+
+    >>> heat_of("Deep-fry at 165 °C for 12 minutes."), heat_of("Boil the syrup to 118 °C.")
+    ((None, None), (None, None))
     """
     setting = inside = None
     marks = {mark: c for c, mark in GAS_MARKS.items()}
@@ -212,6 +218,6 @@ def heat_of(text: str) -> tuple[Oven | None, int | None]:
         )
         if c <= WARMEST_INSIDE_C and (_INSIDE.search(around) or not _OVEN.search(text)):
             inside = inside if inside is not None else int(c + 0.5)
-        elif 50 <= c <= 300 and not (is_fan and setting):
+        elif 50 <= c <= 300 and not (is_fan and setting) and (_OVEN.search(text) or not _IN_FAT.search(text)):
             setting = setting or oven(c + 20 if is_fan else c)
     return setting, inside
