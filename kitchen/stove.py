@@ -4,8 +4,10 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from bench.sight import Gauge
+from nutrition.dish.cooking import methods
 from nutrition.dish.dish import Dish
 from nutrition.dish.line import Line
+from nutrition.dish.method import LEFT_IN_PAN, LEFT_OVER, PEEL
 from nutrition.dish.naming import name_first
 from nutrition.food.measures import household_measure
 from nutrition.food.table import foods
@@ -33,6 +35,17 @@ from people.regimen import Regimen, regimen_of
 from .actions import taps_of
 from .models import Cook
 from .models import Tap as KeptTap
+
+#: Way in which something stays behind -> what is put on the scale.
+LEFT_BEHIND = {
+    LEFT_IN_PAN: "oil in the pan",
+    LEFT_OVER: "left on the plate",
+    "bone": "bones",
+    "shell": "shells",
+    "pit": "stones",
+    "cob": "cobs",
+    PEEL: "peel",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,9 +92,10 @@ class InHand:
         return self.line.grams if self.line else None
 
     @property
-    def may_be_left(self) -> bool:
-        """Whether what stayed behind of it can be weighed: bones, oil of the pan, and no marinade."""
-        return bool(self.line and self.line.grams and weighable(self.line))
+    def left_behind(self) -> str:
+        """What of it may stay behind and can be weighed ("bones", "oil in the pan", and no marinade); empty where nothing can."""
+        rows = weighable(self.line) if self.line and self.line.grams else ()
+        return ", ".join(dict.fromkeys(LEFT_BEHIND[methods()[row].left] for row in rows))
 
     @property
     def is_vague(self) -> bool:

@@ -17,7 +17,8 @@ from bench.sight import look
 from kitchen import actions
 from kitchen.models import Cook, Tap, Tasting
 from kitchen.scale import LineScale, ScaleGone, read_line, steady_weight
-from kitchen.stove import as_cooked_of, look_at
+from kitchen.stove import LEFT_BEHIND, as_cooked_of, look_at
+from nutrition.dish.method import LEFT_IN_PAN, LEFT_OVER, REFUSE
 from nutrition.food.table import foods
 from nutrition.notes import Problem
 from nutrition.sheet.analysis import analyze
@@ -250,7 +251,8 @@ class LeftBehind(PracticeTest):
 
     def test_bones_and_no_marinade(self):
         cook = self.cook("1 kg chicken wings", "100 ml soy sauce")
-        self.assertEqual([each.may_be_left for each in look_at(cook, 1).in_hand], [True, False])
+        self.assertEqual([each.left_behind for each in look_at(cook, 1).in_hand], ["bones", ""])
+        self.assertEqual(set(LEFT_BEHIND), {LEFT_IN_PAN, LEFT_OVER, *REFUSE})
         url = reverse("kitchen:tap", args=[cook.pk])
         form = {"kind": "left", "step": "1", "grams": "20"}
         page = self.client.post(url, form | {"key": "w1", "token": "a"}, follow=True)
