@@ -25,7 +25,6 @@ from nutrition.reading.unlisted import Unlisted, additions, made_in
 from nutrition.reading.worktop import Batch
 from nutrition.tables import pattern
 
-
 #: The plainest way in which a step calls a line is how it calls it.
 _PLAINER = (NAMED, GROUP, PRODUCT)
 
