@@ -55,7 +55,7 @@ def siblings(of: Food, family: Sequence[str], said: Sequence[Said], postings: di
     rows = postings[family[0]]
     for token in family[1:]:
         rows = np.intersect1d(rows, postings[token], assume_unique=True)
-    classes = {"spice", *words_of("class").keys() & set(normalized(of.description).split())}
+    classes = {"spice", *words_of("class").keys() & set(normalized(of.description.split(",")[0]).split())}
     found = [each for row in rows.tolist() if (each := _sibling(foods().food(row), family, said, classes))]
     promised = {each.promise.number for each in said}
     return sorted(

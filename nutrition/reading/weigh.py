@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import worst
 from nutrition.food.measures import Measure, find_measure, grams_per_ml
+from nutrition.food.names import normalized
 from nutrition.food.table import Food
 from nutrition.food.units import GRAMS, to_ml
 from nutrition.notes import Note, note
@@ -184,8 +185,9 @@ def _measure_names(amount: Amount, unit: str, line: ParsedLine) -> Sequence[str]
 def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
     unit = amount.unit
     piece = pattern("pieces").search(line.names[0]) if unit == "each" and line.names else None
-    if piece and piece[1].lower() not in food.description.lower():
-        unit = piece[1].lower()
+    own = normalized(f"{piece[1]}s") if piece else ""
+    if own and (own not in food.description.lower() or find_measure(food, [own])):
+        unit = own
     found = find_measure(food, _measure_names(amount, unit, line))
     if found is None and unit in words_of("size"):
         found = find_measure(food, [f"each {unit}", "each"])
