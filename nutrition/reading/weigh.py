@@ -200,6 +200,9 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
         return None
     is_package = amount.kind == "package"
     sure = "likely" if found.is_average or is_package else "sure"
+    if found.is_average and unit == "each":
+        # What one of a whole class weighs on an average says little of this one.
+        return Weight(UNKNOWN_PIECE * (found.grams * amount.middle), "count", _as_measured(found), "check")
     if unit == "each" and (size := _size(line)) and size not in found.name.split():
         if size in words_of("variety") and size in food.description.lower():
             return _times(found.grams, amount, "count", _as_measured(found), sure)
