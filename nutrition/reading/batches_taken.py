@@ -216,7 +216,7 @@ def _targets(said: Said, state: Reading) -> frozenset[int]:
         inside = word == "in" and {"it", "them"} & set(said.words[:at])
         if word in _TARGET or inside:
             after = set(said.words[at + 1 : at + 5])
-            there = (line for line in said.named & state.seen if state.lines[line].heads & after)
+            there = (line for line in said.named & state.seen - said.rest if state.lines[line].heads & after)
             found |= {line for line in there if not (inside and is_(state.lines[line], "fat"))}
     return frozenset(found)
 
@@ -248,6 +248,8 @@ def _pot(state: Reading) -> list[Batch]:
 
 def _at_work(said: Said, state: Reading) -> list[Batch]:
     """What a verb without an object works on."""
+    if said.plain.startswith("ladle") and (soup := state.top.called("soup")):
+        return [soup]
     is_of_the_pot = state.is_out and cue("of_the_pot", said.plain)
     return _last(state) if state.is_aside and not is_of_the_pot else _pot(state)
 

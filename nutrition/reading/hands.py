@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from nutrition.reading.batches_taken import batches_taken
 from nutrition.reading.clauses import adds, begins, cue, heats, main_part, words_in
 from nutrition.reading.lines_named import lines_named
-from nutrition.reading.state import GROUP, PRODUCT, Reading, Said
+from nutrition.reading.state import GROUP, PRODUCT, REST, Reading, Said
 from nutrition.reading.worktop_after import leave
 
 
@@ -40,9 +40,10 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     how |= dict.fromkeys(_of_headings(words, state) - how.keys(), PRODUCT)
     how = {line: way for line, way in how.items() if _may_be_meant(line, main, state)}
     named = frozenset(how)
+    rest = frozenset(line for line, share in shares.items() if share == REST)
     # "Pepper generously".
     verb_is_name = len(named) == 1 and bool(words) and words[0] in state.lines[min(named)].heads and bool(state.pot)
-    said = Said(main, words, named, is_adding or verb_is_name, finishes, _gets_hot(plain, state))
+    said = Said(main, words, named, is_adding or verb_is_name, finishes, _gets_hot(plain, state), rest)
     joined = batches_taken(said, state)
     through = frozenset().union(*(each.lines for each in joined)) & state.allowed - state.top.gone
     how |= dict.fromkeys(through - named, PRODUCT)

@@ -69,7 +69,9 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
     if cue("dry_ingredients", plain):
         yield from (at for at, line in enumerate(state.lines) if _matches("dry_goods", line.kind))
     if cue("of_an_egg", plain):
-        yield from (at for at, line in enumerate(state.lines) if "egg" in line.tokens)
+        eggs = [at for at, line in enumerate(state.lines) if "egg" in line.tokens]
+        part = "yolk" if "yolk" in plain else "white"
+        yield from [at for at in eggs if part in state.lines[at].own] or eggs
     if cue("salted_water", plain):
         salts = (at for at, line in enumerate(state.lines) if line.heads == {"salt"} and at not in state.seen)
         yield from () if re.search(r"\bsalt\b", state.later) else salts
@@ -227,7 +229,11 @@ def _is_product(word: str, lines: Sequence[int], state: Reading) -> bool:
     """Whether a noun means what was made, and not one of the lines it ends the name of: "the sauce" over a list with soy sauce."""
     if word not in words_of("made") or word in words_of("main") or any(state.lines[at].own == {word} for at in lines):
         return False
-    return word in state.top.named() or (bool(lines) and state.seen.issuperset(lines))
+    if word in state.top.named():
+        return True
+    tags = tags_named(word)
+    is_that_food = bool(tags) and any(word in state.lines[at].own and tags <= state.lines[at].certain for at in lines)
+    return bool(lines) and state.seen.issuperset(lines) and not is_that_food
 
 
 @functools.lru_cache(maxsize=20_000)

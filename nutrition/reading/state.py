@@ -62,7 +62,7 @@ def _short_names(heads: frozenset[str]) -> frozenset[str]:
 @dataclass(frozen=True, slots=True)
 class Said:
     """A clause: its main part in plain words, the words as they are compared, the lines they name; whether it puts something in, strews or
-    serves, heats."""
+    serves, heats; `rest`: lines of which it means what no step has used."""
 
     plain: str
     words: tuple[str, ...]
@@ -70,6 +70,7 @@ class Said:
     adds: bool
     finishes: bool
     heats: bool
+    rest: frozenset[int] = frozenset()
 
     def before(self, at: int, count: int = 3) -> frozenset[str]:
         """The words before a place."""

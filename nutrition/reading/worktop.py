@@ -102,7 +102,7 @@ class Worktop:
         found = []
         for each in self.batches[:-1]:
             body = self.body(each.lines) or frozenset(at for at in each.lines if is_(self.lines[at], "fat"))
-            if body and body <= named:
+            if (body and body <= named) or (each.is_shaped and each.lines & named):
                 found.append(each)
         return found
 

@@ -58,7 +58,7 @@ def _put(said: Said, hands: frozenset[int], joined: Sequence[Batch], state: Read
         begins(said.plain, "by_hand") and not said.adds and len(state.pot) > 1 and bool(said.named or not elsewhere)
     )
     # "Mince with the leek", "crush them with the garlic": the pot grows.
-    beside = beside and not (said.named and any(each in top.batches[-1:] for each in joined))
+    beside = beside and not said.heats and not (said.named and any(each in top.batches[-1:] for each in joined))
     if said.finishes or beside:
         if said.finishes and top.batches:
             top.batches[-1].lines |= said.named - top.gone
