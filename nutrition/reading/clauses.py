@@ -150,7 +150,7 @@ def has(plain: str, which: str) -> bool:
 #: "Dress with the vinegar", "knead in the salt", "bake until brown": what is dressed, kneaded, baked is what was in hand.
 _NO_OBJECT = re.compile(
     r"^(?:(?:meanwhile|finally|now|next|gently|carefully|just before serving|at once)[, ]+)*(?:[a-z]+(?:-[a-z]+)?)"
-    r"(?: [a-z]+ly| well| again| hard| at once)*(?:$| \d| (?:with|in|into|to|over|under|for|until|till|at|on|onto|off|through|between|and|by)\b)"
+    r"(?: [a-z]+ly| well| again| hard| at once)*(?:$| \d| (?:with|in|into|to|over|under|for|until|till|at|on|onto|off|through|between|and(?! [a-z]+ (?:the|each|all)\b)|by)\b)"
 )
 
 

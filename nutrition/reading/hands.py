@@ -73,7 +73,7 @@ def _is_adding(main: str, state: Reading) -> bool:
     """Whether a clause puts something into what is there: not on a plate, in a pot of its own or in boiling water."""
     # "Whisk the flour with the stock, then the eggs": what has no verb of its own goes in as well.
     bare = bool(state.pot and re.match(r"(?:the|a|an|some|half|with|and)\b", main))
-    into_it = cue("into_it", main.rstrip(" .")) and not heats(main)
+    into_it = (cue("into_it", main.rstrip(" .")) and not heats(main)) or cue("pours", main)
     elsewhere = (cue("on_a_plate", main) or cue("in_a_vessel", main)) and not bare
     return (adds(main) or bare or into_it) and not elsewhere and not cue("begins_anew", main)
 

@@ -88,6 +88,10 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
 _TO_SEASON = frozenset(("salt", "pepper", "black"))
 #: A cream, and no half of anything.
 _HALF_AND_HALF = ("half", "and", "half")
+#: No name goes over one of these.
+_NEVER_INSIDE = frozenset(
+    ("the", "a", "an", ",", "with", "in", "into", "on", "onto", "to", "over", "from", "until", "for")
+)
 #: No name begins with one of these.
 _NO_NAME = frozenset(("the", "a", "an", ","))
 
@@ -119,6 +123,8 @@ def _meant_by(
 ) -> tuple[tuple[int, ...], str] | None:
     """(lines, how) of a phrase; None where a shorter one may mean some."""
     size, definite = len(phrase), "the" in before or "its" in before
+    if not _NEVER_INSIDE.isdisjoint(phrase):
+        return None
     if phrase[-1] in words_of("part_of_food"):
         part = tuple(n for n, line in enumerate(state.lines) if set(phrase) <= _written(line.kind))
         if part:
@@ -138,7 +144,9 @@ def _meant_by(
     if exact and (size > 1 or not _goes_on(phrase[-1], words[at + 1] if at + 1 < len(words) else "", state)):
         if len(exact) == 1 or are_several:
             return exact, NAMED
-        return _told_apart(before, exact, state) or _likelier(_the_one(core, exact, state), adding, state), NAMED
+        return _told_apart((*before, *phrase[:-1]), exact, state) or _likelier(
+            _the_one(core, exact, state), adding, state
+        ), NAMED
     if size > 1:
         is_name = matcher().is_name(phrase)
         return (
@@ -231,8 +239,7 @@ def _is_product(word: str, lines: Sequence[int], state: Reading) -> bool:
         return False
     if word in state.top.named():
         return True
-    tags = tags_named(word)
-    is_that_food = bool(tags) and any(word in state.lines[at].own and tags <= state.lines[at].certain for at in lines)
+    is_that_food = word in words_of("liquid_head") and any(word in state.lines[at].own for at in lines)
     return bool(lines) and state.seen.issuperset(lines) and not is_that_food
 
 

@@ -4,6 +4,7 @@ import functools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from nutrition.reading.clauses import cue
 from nutrition.reading.mentions import Called
 from nutrition.reading.worktop import Worktop
 from nutrition.tables import words_of
@@ -73,5 +74,6 @@ class Said:
     rest: frozenset[int] = frozenset()
 
     def before(self, at: int, count: int = 3) -> frozenset[str]:
-        """The words before a place."""
-        return frozenset(self.words[max(at - count, 0) : at])
+        """The words before a place; of "pour on the custard" the little word is of the verb."""
+        first = 2 if cue("pours", self.plain) else 0
+        return frozenset(self.words[max(at - count, first) : at])

@@ -76,8 +76,11 @@ class Worktop:
     def called(self, word: str, apart: Sequence[Batch] = ()) -> Batch | None:
         """What goes by a name, or must be what it means, and is none of those apart; nothing where nothing can be."""
         named = next((each for each in reversed(self.batches) if word in each.called), None)
-        like = (each for each in self._like(words_of("made").get(word, "")) if each not in apart)
-        return named or next(like, None)
+        like = [each for each in self._like(words_of("made").get(word, "")) if each not in apart]
+        if not named and word in ("broth", "stock", "soup"):
+            # Most went into it: what was only boiled beside it is none.
+            return max(like, key=lambda each: len(each.lines), default=None)
+        return named or next(iter(like), None)
 
     def _like(self, kind: str) -> Iterator[Batch]:
         for each in reversed(self.batches):

@@ -31,6 +31,8 @@ def leave(said: Said, hands: frozenset[int], joined: Sequence[Batch], state: Rea
             state.top.take_away(said.named)
             state.last = state.pot
             return said.named if poured else _NOTHING
+    if cue("wipes_off", said.plain) and not said.named:
+        return _NOTHING  # "Shake off the marinade": what is shaken is still in hand.
     off = _drain(said, state) if cue("drains", said.plain) and not said.finishes else _NOTHING
     hands -= off
     if not said.finishes and not said.adds and _takes_out(said.plain) and _take_out(said.named, hands, state):

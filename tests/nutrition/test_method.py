@@ -45,13 +45,14 @@ class Read(SimpleTestCase):
     """The least that must be reached of each set; what is wanted in the end is F1 0.95, 0.93 and 0.95."""
 
     LEAST = {
-        "first": {"uses": 0.96, "operations": 0.80, "raw": 0.93, "leaves": 0.90},
-        "aside": {"uses": 0.90, "operations": 0.88, "raw": 0.82, "leaves": 0.83},
-        "second": {"uses": 0.96, "operations": 0.70, "raw": 0.85, "leaves": 0.95},
-        "away": {"uses": 0.89, "operations": 0.77, "raw": 0.86, "leaves": 0.83},
-        "last": {"uses": 0.92, "operations": 0.75, "raw": 0.83, "leaves": 0.90},
-        "third": {"uses": 0.93, "operations": 0.72, "raw": 0.85, "leaves": 0.81},
-        "fourth": {"uses": 0.93, "operations": 0.70, "raw": 0.85, "leaves": 0.81},
+        "first": {"uses": 0.97, "operations": 0.80, "raw": 0.94, "leaves": 0.92},
+        "aside": {"uses": 0.93, "operations": 0.88, "raw": 0.85, "leaves": 0.91},
+        "second": {"uses": 0.96, "operations": 0.70, "raw": 0.88, "leaves": 0.95},
+        "away": {"uses": 0.94, "operations": 0.77, "raw": 0.95, "leaves": 0.83},
+        "last": {"uses": 0.93, "operations": 0.75, "raw": 0.91, "leaves": 0.90},
+        "third": {"uses": 0.93, "operations": 0.72, "raw": 0.87, "leaves": 0.81},
+        "fourth": {"uses": 0.93, "operations": 0.70, "raw": 0.87, "leaves": 0.81},
+        "fifth": {"uses": 0.92, "operations": 0.75, "raw": 0.81, "leaves": 0.84},
     }
 
     def test_against_a_cook(self):
@@ -70,14 +71,14 @@ class Read(SimpleTestCase):
                     self.assertGreaterEqual(round(counted.f1, 3), least[name])
 
     def test_additions_with_an_allergen(self):
-        """All but three of the additions that hold a listed allergen are found today, in the step that adds them."""
+        """All but four of the additions that hold a listed allergen are found today, in the step that adds them."""
         found = wanted = 0
         for dish in gold():
             for step, own in zip(read_method(dish.dish).steps, dish.steps, strict=True):
                 for words, tags in own.adds:
                     wanted += bool(tags)
                     found += bool(tags) and same_food(normalized(words), added(step)) is not None
-        self.assertEqual((found, wanted), (60, 63))
+        self.assertEqual((found, wanted), (62, 66))
 
 
 class TheGold(SimpleTestCase):
