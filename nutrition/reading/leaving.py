@@ -78,7 +78,7 @@ def _baths(clauses: Sequence[Clause], lines: Sequence[Called]) -> Iterator[Left]
         inside = clause.hands | clause.pot
         if _has("bath", clause.plain) and inside and not clause.heats:
             lies = _lying(lines, inside) or inside - _of(lines, inside, "bathes")
-            bath = bath | (inside - lies)
+            bath |= inside - lies - _of(lines, inside, "never_bathes")
         named_out = _has("bath_out", clause.plain) or bool(clause.out & bath)
         if not bath or not named_out:
             continue

@@ -90,7 +90,7 @@ _TO_SEASON = frozenset(("salt", "pepper", "black"))
 _HALF_AND_HALF = ("half", "and", "half")
 #: No name goes over one of these.
 _NEVER_INSIDE = frozenset(
-    ("the", "a", "an", ",", "with", "in", "into", "on", "onto", "to", "over", "from", "until", "for")
+    ("the", "a", "an", "and", ",", "with", "in", "into", "on", "onto", "to", "over", "from", "until", "for")
 )
 #: No name begins with one of these.
 _NO_NAME = frozenset(("the", "a", "an", ","))

@@ -86,10 +86,14 @@ def _additions(steps: tuple[str, ...], lines: tuple[Called, ...], headings: froz
     held = frozenset(tag for line in lines for tag in line.tags)
     headings |= {word for name in map(made_in, steps) if tags_named(name) <= held for word in name.split()}
     has_shaped = False
+    tops = frozenset().union(*(normalized(line.kind.rpartition("; ")[2]).split()[-1:] for line in lines))
+    tops &= words_of("made").keys()
     for number, step in enumerate(steps, start=1):
         for sentence in _sentences(step):
             for mention in sentence.mentions:
                 is_shape = has_shaped and mention.is_definite and _is_shape(mention.tokens)
+                # "The coating batter" over lines that stand under "Coating batter".
+                is_shape = is_shape or (mention.is_definite and mention.tokens[-1] in tops)
                 if not is_shape and _is_added(mention, lines, held, headings):
                     words = " ".join(mention.tokens)
                     tags = _tags_of(words)
