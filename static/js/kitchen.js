@@ -19,9 +19,12 @@
     if (said) said.hidden = !show;
     if (door) door.hidden = !isSignedOut;
   };
+  const csrf = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] || JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+  // Who signs in again in another tab gets a new token: what is under way with the old one is refused, and goes again with the new.
+  const isOverrun = (status, sent) => status === 403 && sent !== csrf();
   const keep = (event) => {
     const config = event.detail.requestConfig, status = event.detail.xhr?.status || 0;
-    if (config.verb !== "post" || (status && status !== 401 && status < 500)) return;
+    if (config.verb !== "post" || (status && status !== 401 && status < 500 && !isOverrun(status, config.headers["X-CSRFToken"]))) return;
     const values = Object.fromEntries(config.formData);
     delete values.csrfmiddlewaretoken;
     kept.push({ path: config.path, values });
@@ -30,16 +33,15 @@
   };
   document.addEventListener("htmx:sendError", keep);
   document.addEventListener("htmx:responseError", keep);
-  const csrf = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] || JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
   if (kept.length) lost(true);
   setInterval(async () => {
     if (sending || !kept.length) return;
     sending = true;
     try {
-      const { path, values } = kept[0];
-      const answer = await fetch(path, { method: "POST", headers: { "HX-Request": "true", "X-CSRFToken": csrf() }, body: new URLSearchParams(values) });
+      const { path, values } = kept[0], token = csrf();
+      const answer = await fetch(path, { method: "POST", headers: { "HX-Request": "true", "X-CSRFToken": token }, body: new URLSearchParams(values) });
       if (answer.status === 401) lost(true, true);
-      else if (answer.status < 500) {
+      else if (answer.status < 500 && !isOverrun(answer.status, token)) {
         kept.shift();
         store();
         if (!kept.length) { lost(false); window.htmx.ajax("GET", location.pathname + location.search, { target: "#stove", swap: "outerHTML" }); }
