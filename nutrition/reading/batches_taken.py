@@ -55,13 +55,18 @@ def _without_a_name(said: Said, it: bool, called: _Called, is_found: bool, state
     goes_to = called.is_target or _has_target(said, state)
     if it or cue("the_rest", said.plain):
         return _by_it(said, it, goes_to, state)
-    if said.named and not (said.adds or called or _targets(said, state)) and cue("rubs_into", said.plain):
+    if said.named and not (said.adds or called or _targets(said, state)) and _rubs_into(said.plain):
         return _at_work(said, state)
     if cue("back", said.plain) and not goes_to:
         return [*_pot(state), *_came_from(said.named or state.last, state)]
     if said.adds:
         return _added_to(said, called, goes_to, state)
     return _at_work(said, state) if _goes_on(said, called, is_found, state) else []
+
+
+def _rubs_into(plain: str) -> bool:
+    """Whether a clause rubs or pushes what it names into something that no word of ours is: "under every flap"."""
+    return cue("rubs", plain) and cue("into_unknown", plain)
 
 
 def _by_it(said: Said, it: bool, goes_to: bool, state: Reading) -> list[Batch]:

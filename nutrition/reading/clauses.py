@@ -96,18 +96,13 @@ def _with_its_object(clauses: Sequence[str]) -> Iterator[str]:
     waits = ""
     for clause in clauses:
         alone = clause.strip().lower()
-        if alone in _ALONE:
+        if alone in words_of("works"):
             waits += f"{clause.strip()} and "
             continue
         yield waits + clause.strip() if waits else clause
         waits = ""
     if waits:
         yield waits.removesuffix(" and ")
-
-
-_ALONE = frozenset(
-    ("core", "peel", "trim", "wash", "seed", "halve", "scrub", "clean", "top", "stone", "pit", "quarter", "shell")
-)
 
 
 def words_in(plain: str) -> tuple[str, ...]:
@@ -143,6 +138,11 @@ def cue(name: str, plain: str) -> bool:
     return bool(pattern(f"hand_{name}").search(plain))
 
 
+def starts(name: str, plain: str) -> bool:
+    """Whether a clause begins with such a cue."""
+    return bool(pattern(f"hand_{name}").match(plain))
+
+
 def has(plain: str, which: str) -> bool:
     return bool(_verbs(which, "has").search(plain))
 
@@ -158,9 +158,6 @@ _NO_OBJECT = re.compile(
 def has_no_object(plain: str) -> bool:
     """Whether the verb of a clause is followed by no food of its own."""
     return bool(_NO_OBJECT.match(plain))
-
-
-_SUBORDINATE = re.compile(r"\b(?:until|till|so that|when|as|before|while|that|what|where|if)\b.*")
 
 
 @functools.cache
@@ -198,7 +195,3 @@ def main_part(plain: str) -> str:
     said = _TRAILING.sub("", _BEFORE_A_VERB.sub("", _LEADING.sub("", _STILL.sub("", plain))))
     return _PURPOSE.sub("", said) if said.startswith(("save", "keep", "reserve")) else said
 
-
-def without_subordinate(plain: str) -> str:
-    """A clause without what hangs on it: "until they float"."""
-    return _SUBORDINATE.sub(" ", plain)

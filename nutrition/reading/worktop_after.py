@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 
 from nutrition.food.names import normalized
-from nutrition.reading.clauses import begins, cue, is_made_here, words_in
+from nutrition.reading.clauses import begins, cue, is_made_here, starts, words_in
 from nutrition.reading.lines_named import lines_named
 from nutrition.reading.mentions import Called
 from nutrition.reading.state import Reading, Said
@@ -69,7 +69,7 @@ def _put(said: Said, hands: frozenset[int], joined: Sequence[Batch], state: Read
         elif not hands <= state.pot:
             top.put(said.named, elsewhere, aside=True)
         state.last = hands if not said.finishes else state.last | said.named if state.last else state.last
-    elif not (cue("discards_first", said.plain) and hands <= state.seen and top.batches):
+    elif not (starts("discards", said.plain) and hands <= state.seen and top.batches):
         batch = top.put(hands, [each for each in joined if each in top.batches])
         state.last = batch.lines
         batch.is_shaped |= cue("shapes", said.plain)
