@@ -58,6 +58,11 @@ def heats(text: str) -> bool:
 _IN_THE_HEAT = re.compile(r"\bbefore the end\b|\bfor the last\b")
 
 
+def sentences_of(step: str) -> list[str]:
+    """What stands between full stops, and on either side of "then"."""
+    return _SENTENCES.split(step[:_MOST])
+
+
 @functools.cache
 def _between() -> re.Pattern[str]:
     """Where one thing to do ends and the next begins: a comma or "and" before another verb."""
@@ -83,7 +88,7 @@ _NONE_OF = re.compile(r"\b(?:without|no|other than|instead of)\s+(?:any |the |mo
 def clauses_of(step: str) -> tuple[tuple[str, tuple[str, ...]], ...]:
     """What a step does, one thing after another: (plain words, as they are compared)."""
     found = []
-    for sentence in _SENTENCES.split(step[:_MOST]):
+    for sentence in sentences_of(step):
         for clause in _with_its_object(_between().split(sentence)):
             if clause.strip():
                 plain = _NONE_OF.sub(" ", without_accents(clause.strip().lower().replace("’", "'")))
@@ -194,4 +199,3 @@ def main_part(plain: str) -> str:
     """
     said = _TRAILING.sub("", _BEFORE_A_VERB.sub("", _LEADING.sub("", _STILL.sub("", plain))))
     return _PURPOSE.sub("", said) if said.startswith(("save", "keep", "reserve")) else said
-

@@ -12,7 +12,6 @@ from nutrition.food.units import fahrenheit
 from nutrition.reading.method import method_of
 from nutrition.reading.state import PRODUCT
 from nutrition.reading.steps import Oven, Wait, heat_of, waits_of
-from nutrition.reading.times import times_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,17 +56,18 @@ class Course:
 def course_of(texts: Sequence[str], lines: Sequence[Line]) -> Course:
     """The steps with what each takes in hand by name or by a word for several: what is weighed out, or named again."""
     hits: list[list[int]] = [[] for _ in lines]
-    for step in method_of(tuple(texts), tuple(lines)).steps:
+    method = method_of(tuple(texts), tuple(lines))
+    for step in method.steps:
         for use in step.uses:
             if use.how != PRODUCT:
-                hits[use.line].append(step.number - 1)
+                hits[use.line].append(step.number)
     steps = []
-    for number, text in enumerate(texts):
+    for step in method.steps:
         uses = tuple(
-            Use(position, mine[0] == number, tuple(step + 1 for step in mine))
+            Use(position, mine[0] == step.number, tuple(mine))
             for position, mine in enumerate(hits)
-            if number in mine
+            if step.number in mine
         )
-        setting, inside = heat_of(text)
-        steps.append(CookStep(number + 1, text, uses, waits_of(text), times_of(text), setting, inside))
+        setting, inside = heat_of(step.text)
+        steps.append(CookStep(step.number, step.text, uses, waits_of(step.text), step.times, setting, inside))
     return Course(tuple(steps), tuple(position for position, mine in enumerate(hits) if not mine))

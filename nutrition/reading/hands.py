@@ -13,6 +13,7 @@ from nutrition.reading.clauses import adds, begins, cue, heats, main_part, words
 from nutrition.reading.lines_named import lines_named
 from nutrition.reading.state import GROUP, PRODUCT, REST, Reading, Said
 from nutrition.reading.worktop_after import leave
+from nutrition.tables import words_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +50,7 @@ def take_in_hand(plain: str, words: Sequence[str], state: Reading) -> Taken:
     how |= dict.fromkeys(through - named, PRODUCT)
     hands = named | through
     off = leave(said, hands, joined, state)
-    cooked = frozenset(line for line in named if _is_called_cooked(line, main, state))
+    cooked = frozenset(line for line in named if _is_called_cooked(line, words, state))
     return Taken({line: how[line] for line in sorted(hands)}, shares, said.heats, off, cooked)
 
 
@@ -59,14 +60,10 @@ def _gets_hot(plain: str, state: Reading) -> bool:
     return heats(plain) or (on_the_heat and cue("lasts", plain) and not cue("gets_cold", plain))
 
 
-def _is_called_cooked(line: int, main: str, state: Reading) -> bool:
+def _is_called_cooked(line: int, words: Sequence[str], state: Reading) -> bool:
     """ "Serve with the boiled potatoes and melted butter"."""
-    return any(re.search(rf"{_COOKED} (?:\w+ )?{re.escape(head)}", main) for head in state.lines[line].heads)
-
-
-_COOKED = (
-    r"\b(?:boiled|melted|toasted|fried|roasted|grilled|steamed|poached|baked|browned|cooked|seared|sauteed|crisp-fried)"
-)
+    after = (words[at + 1 : at + 3] for at, word in enumerate(words) if word in words_of("called_cooked"))
+    return any(not state.lines[line].heads.isdisjoint(each) for each in after)
 
 
 def _is_adding(main: str, state: Reading) -> bool:

@@ -9,8 +9,8 @@ from nutrition.reading.clauses import cue
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, Group, core_of, groups, is_meant, tags_named
 from nutrition.reading.state import ALL, GROUP, HALF, NAMED, PART, REST, Reading, short_names
-from nutrition.reading.worktop import is_
-from nutrition.tables import pattern, words_of
+from nutrition.reading.worktop import is_, shows
+from nutrition.tables import words_of
 
 
 def _before(words: Sequence[str], at: int, count: int) -> list[str]:
@@ -67,7 +67,7 @@ def _everything(plain: str, state: Reading) -> frozenset[int]:
 def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
     """Lines that words of a clause mean without naming them."""
     if cue("dry_ingredients", plain):
-        yield from (at for at, line in enumerate(state.lines) if _matches("dry_goods", line.kind))
+        yield from (at for at, line in enumerate(state.lines) if shows("dry_goods", line.kind))
     if cue("of_an_egg", plain):
         eggs = [at for at, line in enumerate(state.lines) if "egg" in line.tokens]
         part = "yolk" if "yolk" in plain else "white"
@@ -82,7 +82,7 @@ def _by_cue(plain: str, named: frozenset[int], state: Reading) -> Iterator[int]:
             if line.own & {"salt"} and line.own <= _TO_SEASON and at not in state.seen
         )
     if cue("fries", plain) and not any(is_(state.lines[at], "fat") for at in named):
-        yield from (at for at, line in enumerate(state.lines) if _matches("hand_to_fry_in", line.kind))
+        yield from (at for at, line in enumerate(state.lines) if shows("hand_to_fry_in", line.kind))
 
 
 _TO_SEASON = frozenset(("salt", "pepper", "black"))
@@ -177,18 +177,13 @@ def _is_of(group: Group, word: str, definite: bool, line: Called) -> bool:
     """Whether a line is one of a group; "milk", of which nothing says it was there before, is not the oat drink."""
     if not definite and not tags_named(word) <= line.tags:
         return False
-    shows = bool(group.tags & line.tags) or _shows(group, line.kind)
-    return shows and not (group.is_itself and _matches("drawn_kind", line.kind))
+    is_of = bool(group.tags & line.tags) or _is_food_of(group, line.kind)
+    return is_of and not (group.is_itself and shows("drawn_kind", line.kind))
 
 
 @functools.lru_cache(maxsize=65_536)
-def _shows(group: Group, kind: str) -> bool:
+def _is_food_of(group: Group, kind: str) -> bool:
     return bool(group.foods and group.foods.search(kind))
-
-
-@functools.lru_cache(maxsize=65_536)
-def _matches(name: str, kind: str) -> bool:
-    return bool(pattern(name).search(kind))
 
 
 def _may_begin(word: str, state: Reading) -> bool:
@@ -290,24 +285,6 @@ def _share(words: Sequence[str], at: int) -> str:
     before = before[apart + 1 :]
     if "half" in before:
         return HALF
-    if {"rest", "remaining", "remainder", "left", "other", "last"} & set(before):
+    if not words_of("the_rest").keys().isdisjoint(before):
         return REST
-    if {
-        "most",
-        "some",
-        "little",
-        "pinch",
-        "spoonful",
-        "tablespoon",
-        "third",
-        "quarter",
-        "few",
-        "cup",
-        "knob",
-        "splash",
-        "more",
-        "extra",
-        "another",
-    } & set(before):
-        return PART
-    return ALL
+    return ALL if words_of("a_part").keys().isdisjoint(before) else PART

@@ -173,7 +173,10 @@ _DEGREES = re.compile(
 )
 _INSIDE = re.compile(r"inside|internal|cent(?:er|re)|core|thermometer|thickest|reach|read", re.I)
 _OVEN = re.compile(r"oven|pre-?heat|bake|roast", re.I)
-_IN_FAT = re.compile(r"deep[- ]?fr|\bfr(?:y|ied|ying)\b|\boil\b|\bfat\b|syrup|caramel|sugar", re.I)
+_COOKS_AT = re.compile(r"\bcook(?:ed|ing)?(?: (?:it|them|this|everything|uncovered|covered))? at\b", re.I)
+_FRIES = re.compile(r"deep[- ]?fr|\bfr(?:y|ied|ying)\b|syrup|caramel", re.I)
+_MAY_SWIM = re.compile(r"\boil\b|\bfat\b|\bsugar\b", re.I)
+_STOP = re.compile(r"[.;]\s|\n")
 _FAN = re.compile(r"^\s*\)?\s*fan|fan[- ](?:oven )?(?:at |to )?\(?$", re.I)
 
 
@@ -203,6 +206,8 @@ def heat_of(text: str) -> tuple[Oven | None, int | None]:
 
     >>> heat_of("Deep-fry at 165 °C for 12 minutes."), heat_of("Boil the syrup to 118 °C.")
     ((None, None), (None, None))
+    >>> heat_of("Toss in the oil and cook at 200 °C.")[0].c
+    200
     """
     setting = inside = None
     marks = {mark: c for c, mark in GAS_MARKS.items()}
@@ -218,6 +223,14 @@ def heat_of(text: str) -> tuple[Oven | None, int | None]:
         )
         if c <= WARMEST_INSIDE_C and (_INSIDE.search(around) or not _OVEN.search(text)):
             inside = inside if inside is not None else int(c + 0.5)
-        elif 50 <= c <= 300 and not (is_fan and setting) and (_OVEN.search(text) or not _IN_FAT.search(text)):
+        elif 50 <= c <= 300 and not (is_fan and setting) and not _is_of_fat(text, found):
             setting = setting or oven(c + 20 if is_fan else c)
     return setting, inside
+
+
+def _is_of_fat(text: str, degrees: re.Match[str]) -> bool:
+    """Whether it is the heat of frying oil or of boiling sugar, by the sentence around; oil that is brushed on something stands in an oven."""
+    sentence = _STOP.split(text[: degrees.start()])[-1] + degrees[0] + _STOP.split(text[degrees.end() :])[0]
+    if _OVEN.search(sentence) or _COOKS_AT.search(sentence):
+        return False
+    return bool(_FRIES.search(sentence) or (_MAY_SWIM.search(sentence) and not _OVEN.search(text)))

@@ -3,10 +3,9 @@ does (tables/operations.tsv), never by the one verb that stands nearest.
 """
 
 import functools
-import re
 
 from nutrition.dish.method import APPLIANCES, FRIDGE, GRILL, HANDS, HOB, OVEN, WAIT, Time
-from nutrition.reading.clauses import heats, operations_in, where_clauses_part
+from nutrition.reading.clauses import heats, operations_in, sentences_of, where_clauses_part
 from nutrition.reading.steps import waits_of
 from nutrition.tables import pattern
 
@@ -15,7 +14,6 @@ _BY_HAND = frozenset(("mix", "blend"))
 _LEFT = frozenset(
     ("rest", "cool", "marinate_keep", "marinate_discard", "brine_discard", "soak_discard", "strain_discard")
 )
-_SENTENCE = re.compile(r"(?<=[a-z0-9)])[.;]\s+|\n|,? (?:and )?then (?=[a-z])", re.I)
 
 
 @functools.lru_cache(maxsize=4_096)
@@ -41,7 +39,7 @@ def times_of(text: str) -> tuple[Time, ...]:
 def _clauses(text: str) -> list[str]:
     """The clauses of a step; one that names no time and does nothing of its own goes with the next ("turn off the oven and leave it in")."""
     found: list[str] = []
-    for sentence in _SENTENCE.split(text):
+    for sentence in sentences_of(text):
         start, waits = 0, ""
         for part in (*(each.start() for each in where_clauses_part(sentence)), len(sentence)):
             clause, start = waits + sentence[start:part], part

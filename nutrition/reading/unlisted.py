@@ -91,10 +91,9 @@ def _additions(steps: tuple[str, ...], lines: tuple[Called, ...], headings: froz
     for number, step in enumerate(steps, start=1):
         for sentence in _sentences(step):
             for mention in sentence.mentions:
-                is_shape = has_shaped and mention.is_definite and _is_shape(mention.tokens)
-                # "The coating batter" over lines that stand under "Coating batter".
-                is_shape = is_shape or (mention.is_definite and mention.tokens[-1] in tops)
-                if not is_shape and _is_added(mention, lines, held, headings):
+                # "The cakes", once some were shaped; "the coating batter" over lines that stand under "Coating batter".
+                is_made = (has_shaped and _is_shape(mention.tokens)) or mention.tokens[-1] in tops
+                if not (mention.is_definite and is_made) and _is_added(mention, lines, held, headings):
                     words = " ".join(mention.tokens)
                     tags = _tags_of(words)
                     there = tuple(tag for tag in ALLERGENS if tag in tags)

@@ -126,11 +126,12 @@ _NAMES = {"main": "main_kind", "flavor": "flavor_kind"}
 
 
 @functools.lru_cache(maxsize=65_536)
-def _matches(name: str, kind: str) -> bool:
+def shows(name: str, kind: str) -> bool:
+    """Whether what a line is called shows a pattern of tables/patterns.tsv."""
     return bool(pattern(name).search(kind))
 
 
 def is_(line: Called, what: str) -> bool:
     if what in ("fat", "liquid"):
         return not line.heads.isdisjoint(words_of(f"{what}_head"))
-    return _matches(_NAMES.get(what) or f"batch_{what}", line.kind)
+    return shows(_NAMES.get(what) or f"batch_{what}", line.kind)

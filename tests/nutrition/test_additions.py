@@ -92,6 +92,7 @@ class WordsThatAreAlsoVerbs(SimpleTestCase):
         ("Toast the ham.", set()),
         ("Seal the parcels and steam them.", set()),
         ("Mix the spinach and cornflour to a thick batter.", set()),
+        ("When the butter foams, fold in the spinach.", {"milk"}),
     )
 
     def test_by_where_it_stands(self):
@@ -100,6 +101,14 @@ class WordsThatAreAlsoVerbs(SimpleTestCase):
             found = {tag for each in read_method(dish).steps for added in each.adds for tag in added.tags}
             with self.subTest(step):
                 self.assertTrue(tags <= found if tags else not found, found)
+
+    def test_mince_with_something(self):
+        for step, wanted in (
+            ("Fry the mince with the spinach.", ["ground beef"]),
+            ("Wilt the spinach and mince it.", []),
+        ):
+            dish = read_recipe(f"Greens\nServes 2\n300 g spinach\nMethod\n{step}")
+            self.assertEqual([each.words for each in read_method(dish).steps[0].adds], wanted)
 
 
 class Laws(SimpleTestCase):

@@ -89,6 +89,15 @@ class CommandLine(SimpleTestCase):
         self.assertEqual(set(gate), {"nutrient", "min", "max", "amount", "verdict", "source"})
         self.assertTrue(any("Natural sweeteners" in c["text"] for c in found["cautions"]))
 
+    def test_where_the_times_pass(self):
+        path = Path(self.folder.name) / "loaf.txt"
+        path.write_text(
+            "Loaf\nServes 4\n500 g flour\nMethod\nKnead for 10 minutes, rest for 1 hour.\nBake for 40 minutes.\n"
+        )
+        steps = json.loads(run("analyze", str(path), "--json").stdout)["method"]["steps"]
+        self.assertEqual([(step["where"], step["seconds"]) for step in steps],
+                         [(["hands", "wait"], [[600, 600], [3600, 3600]]), (["oven"], [[2400, 2400]])])  # fmt: skip
+
     def test_day_target_is_shared_over_meals(self):
         for meal, limit in (("dinner", 805.0), ("snack", 230.0)):
             found = json.loads(run("analyze", self.path, "--json", "--diet", "low-sodium", "--meal", meal).stdout)
