@@ -38,13 +38,13 @@ from .models import Tap as KeptTap
 
 #: Way in which something stays behind -> what is put on the scale.
 LEFT_BEHIND = {
-    LEFT_IN_PAN: "oil in the pan",
+    LEFT_IN_PAN: "oil left in the pan",
     LEFT_OVER: "left on the plate",
     "bone": "bones",
     "shell": "shells",
     "pit": "stones",
     "cob": "cobs",
-    PEEL: "peel",
+    PEEL: "peel, skin or stalks",
 }
 
 
@@ -93,7 +93,7 @@ class InHand:
 
     @property
     def left_behind(self) -> str:
-        """What of it may stay behind and can be weighed ("bones", "oil in the pan", and no marinade); empty where nothing can."""
+        """What of it may stay behind and can be weighed ("bones", "oil left in the pan", and no marinade); empty where nothing can."""
         rows = weighable(self.line) if self.line and self.line.grams else ()
         return ", ".join(dict.fromkeys(LEFT_BEHIND[methods()[row].left] for row in rows))
 

@@ -253,6 +253,7 @@ class LeftBehind(PracticeTest):
         cook = self.cook("1 kg chicken wings", "100 ml soy sauce")
         self.assertEqual([each.left_behind for each in look_at(cook, 1).in_hand], ["bones", ""])
         self.assertEqual(set(LEFT_BEHIND), {LEFT_IN_PAN, LEFT_OVER, *REFUSE})
+        self.assertContains(self.client.get(reverse("kitchen:stove", args=[cook.pk]), {"step": "1"}), "Bones, g")
         url = reverse("kitchen:tap", args=[cook.pk])
         form = {"kind": "left", "step": "1", "grams": "20"}
         page = self.client.post(url, form | {"key": "w1", "token": "a"}, follow=True)
