@@ -344,7 +344,7 @@ def as_cooked_of(cook: Cook, regimen: Regimen | None = None) -> AsCooked:
         gauges=[Gauge(v, planned.amount(v.gate.nutrient), False) for v in sheet.verdicts],
         sheet=sheet,
         differences=differences(cook.plan, dish, [verdict.gate for verdict in sheet.verdicts]),
-        effort=effort_of(dish.lines, cook.plan.steps, course_of_cook(cook)),
+        effort=effort_of(dish.lines, course_of_cook(cook)),
         mark=limits_mark(sheet.verdicts, [item.state for item in sheet.avoided]),
         serves=serves,
     )

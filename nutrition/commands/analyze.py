@@ -81,6 +81,8 @@ def method_json(dish: Dish) -> dict:
                 "where": [time.where for time in step.times],
                 "oven_c": step.oven_c,
                 "inside_c": step.inside_c,
+                "pieces_mm": list(step.pieces_mm),
+                "vessels": list(step.vessels),
             }
             for step in method.steps
         ],

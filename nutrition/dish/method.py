@@ -25,11 +25,12 @@ CLEARLY_LESS = 0.9
 @dataclass(frozen=True, slots=True)
 class Use:
     """A line (position from 0) that a step takes in hand. `how`: "named", "group" or "product" (through what it became part of);
-    `share`: "all", "part", "half" or "rest" of it."""
+    `share`: "all", "part", "half" or "rest" of it; `does`: the operations of the clauses that take it, in no order."""
 
     line: int
     how: str
     share: str = "all"
+    does: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +68,8 @@ class Time:
 @dataclass(frozen=True, slots=True)
 class Step:
     """One step, numbered from 1. `operations`: keys of tables/operations.tsv in their order there; `heats`: whether what it takes in
-    hand gets hot; `times`: each it names; `oven_c`, `inside_c`: heat in °C, where it names one."""
+    hand gets hot; `times`: each it names; `oven_c`, `inside_c`: heat in °C, where it names one; `pieces_mm`: sizes of the pieces it cuts;
+    `vessels`: pans, bowls and machines it names."""
 
     number: int
     text: str
@@ -79,6 +81,8 @@ class Step:
     oven_c: int | None = None
     inside_c: int | None = None
     leaves: tuple[Leaves, ...] = ()
+    pieces_mm: tuple[int, ...] = ()
+    vessels: tuple[str, ...] = ()
 
     @property
     def seconds(self) -> tuple[tuple[int, int], ...]:

@@ -29,6 +29,11 @@ def _operations() -> tuple[_Operation, ...]:
     )
 
 
+def operations() -> tuple[str, ...]:
+    """All that a step may do: the keys of operations.tsv in their order."""
+    return tuple(each.key for each in _operations())
+
+
 @functools.lru_cache(maxsize=8_192)
 def operations_in(text: str) -> tuple[str, ...]:
     """What a step does, by its verbs; keys of operations.tsv in their order.

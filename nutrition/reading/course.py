@@ -34,6 +34,7 @@ class CookStep:
     times: tuple[Time, ...]
     oven: Oven | None
     inside_c: int | None
+    vessels: tuple[str, ...] = ()
 
     @property
     def inside_words(self) -> str:
@@ -69,5 +70,7 @@ def course_of(texts: Sequence[str], lines: Sequence[Line]) -> Course:
             if step.number in mine
         )
         setting, inside = heat_of(step.text)
-        steps.append(CookStep(step.number, step.text, uses, waits_of(step.text), step.times, setting, inside))
+        steps.append(
+            CookStep(step.number, step.text, uses, waits_of(step.text), step.times, setting, inside, step.vessels)
+        )
     return Course(tuple(steps), tuple(position for position, mine in enumerate(hits) if not mine))

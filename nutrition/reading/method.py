@@ -18,6 +18,7 @@ from nutrition.reading.clauses import clauses_of, operations_in
 from nutrition.reading.hands import Taken, take_in_hand
 from nutrition.reading.leaving import Clause, left_behind
 from nutrition.reading.mentions import Called, called
+from nutrition.reading.pieces import pieces_in, vessels_in
 from nutrition.reading.state import ALL, GROUP, NAMED, PRODUCT, Reading
 from nutrition.reading.steps import heat_of
 from nutrition.reading.times import times_of
@@ -72,6 +73,7 @@ def _method(
     for number, text in enumerate(steps, 1):
         how: dict[int, str] = {}
         shares: dict[int, str] = {}
+        does: dict[int, frozenset[str]] = {}
         hot = False
         part = next((each for each in of_part if text.startswith(f"{each}: ")), "")
         if part != state.part:
@@ -91,16 +93,29 @@ def _method(
             )
             for line, way in taken.how.items():
                 how[line] = min(way, how.get(line, way), key=_PLAINER.index)
+                does[line] = does.get(line, frozenset()).union(operations_in(plain))
             shares |= taken.shares
             hot = hot or taken.heats
-        uses = tuple(Use(line, how[line], shares.get(line, ALL)) for line in sorted(how))
+        uses = tuple(Use(line, how[line], shares.get(line, ALL), does[line]) for line in sorted(how))
         if name := made_in(text):
             made = frozenset(line for line, way in how.items() if way != PRODUCT)
             state.parts[name], state.top.past[name.split()[-1]] = made, made
         oven, inside = heat_of(text)
         adds = tuple(added.get(number, ()))
         read.append(
-            Step(number, text, uses, adds, operations_in(text), hot, times_of(text), oven.c if oven else None, inside)
+            Step(
+                number,
+                text,
+                uses,
+                adds,
+                operations_in(text),
+                hot,
+                times_of(text),
+                oven.c if oven else None,
+                inside,
+                pieces_mm=pieces_in(text),
+                vessels=vessels_in(text),
+            )
         )
     read = _with_leaves(read, clauses, lines)
     used = {use.line for step in read for use in step.uses}

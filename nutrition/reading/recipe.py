@@ -8,7 +8,6 @@ import numpy as np
 
 from nutrition.dish.cooking import methods
 from nutrition.dish.dish import Dish, keyed
-from nutrition.dish.kinds import kind_of_dish
 from nutrition.dish.line import Line, worst
 from nutrition.food.names import normalized
 from nutrition.food.nutrients import INDEX
@@ -17,6 +16,7 @@ from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.binding import bound, says_as_packet, tails, without_denials
 from nutrition.reading.contract import held_to
 from nutrition.reading.found import RecipeText
+from nutrition.reading.kinds import kind_of_dish
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
 from nutrition.reading.matching import in_front, matcher
 from nutrition.reading.page import from_any, from_bytes

@@ -15,8 +15,10 @@ from nutrition.food.spoken import without_accents
 from nutrition.food.tags import CONTAINS, TAGS
 from nutrition.limits.avoid import hits_as_named
 from nutrition.limits.plans import CIRCUMSTANCES, PLANS
+from nutrition.reading.method import method_of
 from nutrition.sheet.analysis import Analysis
-from nutrition.sheet.uncooked import uncooked
+from nutrition.sheet.texture import TEXTURES, of_texture
+from nutrition.sheet.uncooked import FAMILIES, uncooked
 from nutrition.tables import read_table
 
 
@@ -45,7 +47,7 @@ class _Rule:
     words: re.Pattern[str] | None
     tags: tuple[str, ...]
     raw: str
-    steps: re.Pattern[str] | None
+    texture: str
     nutrient: str
     at_least: float
     unless: frozenset[str]
@@ -56,7 +58,12 @@ class _Rule:
     @property
     def is_general(self) -> bool:
         """Whether nothing in a dish gives cause for it."""
-        return not (self.words or self.tags or self.raw or self.steps or self.nutrient)
+        return self.is_of_whole and not self.nutrient
+
+    @property
+    def is_of_whole(self) -> bool:
+        """Whether it is about the dish as a whole, or its amounts, and about no line."""
+        return not (self.words or self.tags or self.raw or self.texture)
 
     def concerns(self, plans: Collection[str], limited: Collection[str], circumstances: Collection[str]) -> bool:
         """Whether the person is one this is for."""
@@ -87,8 +94,8 @@ def _rules() -> tuple[_Rule, ...]:
                 row.words("circumstances", CIRCUMSTANCES),
                 row.pattern_or_none("words", re.M, r"(?<![a-z])(?:{})(?:s|es)?(?![a-z])"),
                 row.listed("tag", TAGS, "+"),
-                row.one_of("raw", ("", "meat", "fish", "egg")),
-                row.pattern_or_none("steps", re.I),
+                row.one_of("raw", ("", *FAMILIES)),
+                row.one_of("texture", ("", *TEXTURES)),
                 nutrient,
                 least,
                 row.words("unless"),
@@ -193,6 +200,7 @@ class Shown:
 
     def __init__(self, lines: Sequence[Line], steps: Sequence[str]):
         self.lines, self.steps = lines, steps
+        self.method = method_of(tuple(steps), tuple(line for line in lines if not line.step))
         self.texts = [words_of(line) for line in lines]
         self.found: dict[str, tuple[int, ...] | None] = {}
 
@@ -203,12 +211,8 @@ class Shown:
         return self.found[rule.key]
 
     def _look(self, rule: _Rule) -> tuple[int, ...] | None:
-        hits = _lines_of(rule, self.lines, self.texts, self.steps)
-        if not hits and (rule.words or rule.tags or rule.raw):
-            return None
-        if rule.steps and not any(rule.steps.search(step) for step in self.steps):
-            return None
-        return hits
+        hits = _lines_of(rule, self)
+        return None if not hits and not rule.is_of_whole else hits
 
 
 @functools.lru_cache(maxsize=512)
@@ -223,12 +227,14 @@ def _holding(tag: str, lines: Sequence[Line]) -> set[int]:
     }
 
 
-def _lines_of(rule: _Rule, lines: Sequence[Line], texts: Sequence[str], steps: Sequence[str]) -> tuple[int, ...]:
-    """The lines a reminder is about: by their words, by what they hold, or by what the steps leave raw."""
-    at = {i for i, text in enumerate(texts) if rule.words and rule.words.search(text)}
+def _lines_of(rule: _Rule, shown: Shown) -> tuple[int, ...]:
+    """The lines a reminder is about: by their words, by what they hold, or by what the steps make of them."""
+    at = {i for i, text in enumerate(shown.texts) if rule.words and rule.words.search(text)}
     if rule.tags:
-        held = [_holding(tag, lines) for tag in rule.tags]
+        held = [_holding(tag, shown.lines) for tag in rule.tags]
         at |= set().union(*held) if all(held) else set()
     if rule.raw:
-        at |= set(uncooked(rule.raw, lines, steps))
+        at |= set(uncooked(rule.raw, shown.lines, shown.steps))
+    if rule.texture:
+        at |= set(of_texture(rule.texture, shown.lines, shown.method))
     return tuple(sorted(at))

@@ -4,7 +4,6 @@ Every tap in the kitchen is one small fact; played over the plan in order they g
 A line nobody tapped went in as planned.
 """
 
-import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from math import isfinite
@@ -21,7 +20,7 @@ from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Floats, foods
 from nutrition.limits.gates import Gate
 from nutrition.notes import Note, Problem, note
-from nutrition.reading.course import Course, course_of
+from nutrition.reading.course import Course
 from nutrition.reading.eaten import answered
 from nutrition.reading.edits import with_food
 from nutrition.reading.whole import whole_dish, without
@@ -221,22 +220,14 @@ class Effort:
     minutes: int
 
 
-_PANS = re.compile(
-    r"\b(?:sauce|frying |wide |heavy |large |small )?(pan|pot|saucepan|skillet|wok|casserole|tray"
-    r"|baking sheet|tin|bowl|dish|"
-    r"blender|processor|mixer|colander|sieve|griddle|steamer)s?\b",
-    re.I,
-)
-
-
-def effort_of(lines: Sequence[Line], texts: Sequence[str], course: Course | None = None) -> Effort:
+def effort_of(lines: Sequence[Line], course: Course) -> Effort:
     """
-    >>> effort_of([], ["Heat oil in a wide pan for 5 minutes.", "Whisk in a bowl, tip into the pan."])
+    >>> from nutrition.reading.course import course_of
+    >>> effort_of([], course_of(["Heat oil in a wide pan for 5 minutes.", "Whisk in a bowl, tip into the pan."], []))
     Effort(steps=2, ingredients=0, pans=2, minutes=5)
     """
-    course = course or course_of(texts, lines)
-    pans = {found[1].lower() for text in texts for found in _PANS.finditer(text)}
-    return Effort(len(texts), len(lines), len(pans), course.minutes)
+    pans = {vessel for step in course.steps for vessel in step.vessels}
+    return Effort(len(course.steps), len(lines), len(pans), course.minutes)
 
 
 def limits_mark(verdicts: Sequence[Verdict], avoided_states: Sequence[str] = ()) -> float:

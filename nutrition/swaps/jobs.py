@@ -1,4 +1,4 @@
-"""What each line does in this dish, read from its food, the kind of dish and the words of the steps.
+"""What each line does in this dish, read from its food, the kind of dish and what the steps do with it.
 
 tables/jobs.tsv; common practice. A person's own choice of jobs for a line wins over what is read.
 """
@@ -6,10 +6,12 @@ tables/jobs.tsv; common practice. A person's own choice of jobs for a line wins 
 import functools
 import re
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
 from nutrition.food.table import foods, remembered
+from nutrition.reading.clauses import operations
 from nutrition.tables import read_table
 
 #: job -> words on screen, in the order a cook thinks of them.
@@ -34,35 +36,48 @@ JOBS = {
 }
 
 
+@dataclass(frozen=True, slots=True)
+class _Rule:
+    """A row of tables/jobs.tsv. `through`: operations one of which the line goes through; `never`: none of which it goes through."""
+
+    job: str
+    words: re.Pattern[str]
+    kinds: frozenset[str]
+    through: frozenset[str]
+    never: frozenset[str]
+    weight: float
+
+    def fits(self, description: str, kind: str, does: frozenset[str]) -> bool:
+        """Whether a food does the job in a dish of this kind, done so with."""
+        is_done = (not self.through or bool(self.through & does)) and self.never.isdisjoint(does)
+        return is_done and not self.kinds.isdisjoint(("any", kind)) and bool(self.words.search(description))
+
+
 @functools.cache
-def _rules() -> tuple[tuple[str, re.Pattern[str], frozenset[str], float], ...]:
+def _rules() -> tuple[_Rule, ...]:
     return tuple(
-        (row.one_of("job", JOBS), row.pattern("words", re.I), row.words("dishes", KINDS), row.number("weight"))
+        _Rule(
+            row.one_of("job", JOBS),
+            row.pattern("words", re.I),
+            row.words("dishes", KINDS),
+            row.words("through", operations()),
+            row.words("never", operations()),
+            row.number("weight"),
+        )
         for row in read_table("jobs.tsv")
     )
 
 
+@functools.cache
+def _deciding() -> frozenset[str]:
+    """Operations that decide on a job."""
+    return frozenset().union(*(rule.through | rule.never for rule in _rules()))
+
+
 @remembered
-def _jobs_of_food(food_id: str, kind: str) -> tuple[str, ...]:
+def _jobs_of_food(food_id: str, kind: str, does: frozenset[str]) -> tuple[str, ...]:
     description = foods().by_id(food_id).description
-    found = [job for job, words, kinds, _ in _rules() if words.search(description) and (kinds & {"any", kind})]
-    return tuple(dict.fromkeys(found))
-
-
-#: Steps that put crumbs on a dish, and steps that put them into it.
-_ON_TOP = re.compile(r"\b(top|scatter|sprinkle|cover|strew)\b[^.;]*\b(crumb|breadcrumb|panko)", re.I)
-_MIXED_IN = re.compile(r"\b(mix|stir|combine|knead|work|mash)\b[^.;]*\b(crumb|breadcrumb|panko)", re.I)
-_CRUMBS = re.compile(r"crumbs|panko", re.I)
-
-
-def _by_place(line: Line, found: tuple[str, ...], steps: Sequence[str]) -> tuple[str, ...]:
-    """Crumbs bind what they are mixed into, whatever the dish is called; a topping binds nothing."""
-    told = ". ".join(steps)
-    if not (line.food_id and _CRUMBS.search(foods().by_id(line.food_id).description)):
-        return found
-    if _MIXED_IN.search(told):
-        return found if "binds" in found else ("binds", *found)
-    return tuple(job for job in found if job != "binds") if _ON_TOP.search(told) else found
+    return tuple(dict.fromkeys(rule.job for rule in _rules() if rule.fits(description, kind, does)))
 
 
 def jobs_of(
@@ -70,16 +85,14 @@ def jobs_of(
     kind: str = "any",
     own: Mapping[str, Sequence[str]] | None = None,
     key: str = "",
-    steps: Sequence[str] = (),
+    does: frozenset[str] = frozenset(),
 ) -> tuple[str, ...]:
-    """The jobs of one line, heaviest first. `own`: line key -> jobs that a person set; `steps`: what is done with it."""
+    """The jobs of one line, heaviest first. `own`: line key -> jobs that a person set; `does`: the operations it goes through."""
     if own and key in own:
         return tuple(own[key])
     if not line.food_id:
         return ()
-    found = _jobs_of_food(line.food_id, kind)
-    if steps:
-        found = _by_place(line, found, steps)
+    found = _jobs_of_food(line.food_id, kind, does & _deciding())
     if line.weight and line.weight.likely <= 12:
         found = tuple(job for job in found if job not in ("bulk", "protein")) or found
     return tuple(sorted(found, key=lambda job: -weight_of(job)))
@@ -88,4 +101,4 @@ def jobs_of(
 @functools.cache
 def weight_of(job: str) -> float:
     """How much a dish changes when this job is not done, 1 to 5."""
-    return max((weight for name, _, _, weight in _rules() if name == job), default=1.0)
+    return max((rule.weight for rule in _rules() if rule.job == job), default=1.0)

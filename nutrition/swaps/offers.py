@@ -204,15 +204,17 @@ class Workbench:
     def jobs_of(self, position: int) -> tuple[str, ...]:
         """What a line does here: as a person said, else as read."""
         line = self.lines[position]
-        return tuple(self.jobs.get(line.key, ())) or jobs_of(line, self.kind, steps=self.done_with.get(position, ()))
+        return tuple(self.jobs.get(line.key, ())) or jobs_of(
+            line, self.kind, does=self.done_with.get(position, frozenset())
+        )
 
     @cached_property
-    def done_with(self) -> dict[int, tuple[str, ...]]:
-        """Position of a line -> the steps that take it in hand."""
-        found: dict[int, tuple[str, ...]] = {}
+    def done_with(self) -> dict[int, frozenset[str]]:
+        """Position of a line -> the operations it goes through."""
+        found: dict[int, frozenset[str]] = {}
         for step in read_method(self.dish).steps:
             for use in step.uses:
-                found[use.line] = (*found.get(use.line, ()), step.text)
+                found[use.line] = found.get(use.line, frozenset()) | use.does
         return found
 
     @cached_property

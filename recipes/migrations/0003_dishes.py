@@ -7,7 +7,7 @@ from django.db import migrations, models
 
 import recipes.fields
 from nutrition.dish.codec import line_from_data
-from nutrition.dish.kinds import kind_of_dish
+from nutrition.reading.kinds import kind_of_dish
 from nutrition.reading.lines import kitchen_of
 
 COLUMNS = ("text", "food_id", "low", "grams", "high", "how", "sure", "rule", "why", "ask", "others", "part", "is_edited")

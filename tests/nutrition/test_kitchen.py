@@ -434,7 +434,7 @@ class Marks(SimpleTestCase):
 
     def test_effort(self):
         recipe = dish("paprika-chicken")
-        effort = effort_of(recipe.lines, recipe.steps)
+        effort = effort_of(recipe.lines, course_of(recipe.steps, recipe.lines))
         self.assertEqual((effort.ingredients, effort.steps, effort.minutes, effort.pans), (12, 5, 55, 1))
 
 

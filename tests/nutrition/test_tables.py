@@ -6,12 +6,12 @@ from pathlib import Path
 from unittest import TestCase, mock
 
 from nutrition import tables
-from nutrition.dish import cooking, kinds
+from nutrition.dish import cooking
 from nutrition.food import contents, derived, label, made_of, measures, names, spoken, table
 from nutrition.giving import ceilings, packs, shopping
 from nutrition.limits import life, measured, medicines, roles
 from nutrition.meals import oven, planner, room, suits
-from nutrition.reading import binding, clauses, lines, matching, mentions, promises, unlisted, weigh
+from nutrition.reading import binding, clauses, kinds, lines, matching, mentions, promises, unlisted, weigh
 from nutrition.sheet import cautions, claims, safety
 from nutrition.swaps import balance, clashes, jobs, preparations, rules, sides, weights
 from nutrition.tables import TABLES, BrokenTable, Row, pattern, read_table, words_of
