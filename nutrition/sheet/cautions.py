@@ -7,8 +7,10 @@ import functools
 import re
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from nutrition.dish.line import Line
+from nutrition.dish.method import Method
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import INDEX, KEYS
 from nutrition.food.spoken import without_accents
@@ -200,9 +202,12 @@ class Shown:
 
     def __init__(self, lines: Sequence[Line], steps: Sequence[str]):
         self.lines, self.steps = lines, steps
-        self.method = method_of(tuple(steps), tuple(line for line in lines if not line.step))
         self.texts = [words_of(line) for line in lines]
         self.found: dict[str, tuple[int, ...] | None] = {}
+
+    @cached_property
+    def method(self) -> Method:
+        return method_of(tuple(self.steps), tuple(line for line in self.lines if not line.step))
 
     def hits(self, rule: _Rule) -> tuple[int, ...] | None:
         """The lines (from 0) a rule is about; None where nothing gives cause for it, amounts apart."""
