@@ -35,13 +35,16 @@ def operations() -> tuple[str, ...]:
 
 
 @functools.lru_cache(maxsize=8_192)
-def operations_in(text: str) -> tuple[str, ...]:
-    """What a step does, by its verbs; keys of operations.tsv in their order.
+def operations_in(text: str, among: tuple[str, ...] = ()) -> tuple[str, ...]:
+    """What a step does, by its verbs; keys of operations.tsv in their order. `among`: those of the whole step, of which one clause does
+    some.
 
     >>> operations_in("Fry the onion in the oil, then simmer for an hour.")
     ('fry', 'boil')
     """
-    return tuple(each.key for each in _operations() if each.words.search(text))
+    return tuple(
+        each.key for each in _operations() if (not among or each.key in among) and each.words.search(text)
+    )
 
 
 @functools.cache

@@ -80,7 +80,7 @@ def _method(
             state.part, state.last = part, frozenset()
             state.top.batches.append(Batch(frozenset()))
         state.allowed = of_part[part] if part else of_none
-        own = clauses_of(text)
+        own, whole = clauses_of(text), operations_in(text)
         coming = " ".join(steps[number:])
         for at, (plain, words) in enumerate(own):
             state.later = " ".join((*(each for each, _ in own[at + 1 :]), coming)).lower()
@@ -91,9 +91,10 @@ def _method(
             clauses.append(
                 Clause(number, plain, frozenset(taken.how), named, pot, state.top.gone - gone, taken.heats, taken.off)
             )
+            done = operations_in(plain, whole) if whole else ()
             for line, way in taken.how.items():
                 how[line] = min(way, how.get(line, way), key=_PLAINER.index)
-                does[line] = does.get(line, frozenset()).union(operations_in(plain))
+                does[line] = does.get(line, frozenset()).union(done)
             shares |= taken.shares
             hot = hot or taken.heats
         uses = tuple(Use(line, how[line], shares.get(line, ALL), does[line]) for line in sorted(how))
@@ -108,7 +109,7 @@ def _method(
                 text,
                 uses,
                 adds,
-                operations_in(text),
+                whole,
                 hot,
                 times_of(text),
                 oven.c if oven else None,

@@ -23,6 +23,9 @@ def times_of(text: str) -> tuple[Time, ...]:
     >>> [(time.where, time.is_watched) for time in times_of("Fry for 3 minutes, stirring, then bake for 20 minutes. Leave to rest for 10 minutes.")]
     [('hob', True), ('oven', False), ('wait', False)]
     """
+    named = waits_of(text)
+    if not named:
+        return ()
     found, where = [], ""
     for clause in _clauses(text):
         for wait in waits_of(clause):
@@ -31,8 +34,8 @@ def times_of(text: str) -> tuple[Time, ...]:
             found.append(Time(wait.seconds, wait.most_seconds, where, _is_watched(clause, where)))
     return (
         tuple(found)
-        if len(found) == len(waits_of(text))
-        else tuple(Time(wait.seconds, wait.most_seconds, _where(text) or WAIT, False) for wait in waits_of(text))
+        if len(found) == len(named)
+        else tuple(Time(wait.seconds, wait.most_seconds, _where(text) or WAIT, False) for wait in named)
     )
 
 
