@@ -42,9 +42,7 @@ def operations_in(text: str, among: tuple[str, ...] = ()) -> tuple[str, ...]:
     >>> operations_in("Fry the onion in the oil, then simmer for an hour.")
     ('fry', 'boil')
     """
-    return tuple(
-        each.key for each in _operations() if (not among or each.key in among) and each.words.search(text)
-    )
+    return tuple(each.key for each in _operations() if (not among or each.key in among) and each.words.search(text))
 
 
 @functools.cache

@@ -9,7 +9,7 @@ import functools
 import math
 import re
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -59,7 +59,7 @@ def _grade(words: str) -> str:
     return words.replace(found[0], f"{nearest}% lean")
 
 
-def in_front(bound: Sequence[str], name: str) -> str:
+def in_front(bound: Collection[str], name: str) -> str:
     """The words of a food with those in front that bind it, however the line has them.
 
     >>> in_front(("unsalted",), "butter"), in_front(("gluten", "free"), "gluten-free pasta")
@@ -70,7 +70,16 @@ def in_front(bound: Sequence[str], name: str) -> str:
     return normalized(" ".join([*(token for token in bound if token not in have), words]))
 
 
-def _head(tokens: Sequence[str]) -> str:
+def in_full(bound: Collection[str], name: str) -> str:
+    """A name with what binds it in front, mince at a grade the table has.
+
+    >>> in_full((), "ground beef, 88% lean")
+    'ground beef 90% lean'
+    """
+    return _grade(in_front(bound, name))
+
+
+def head_of(tokens: Sequence[str]) -> str:
     """What the words name: the last of them, or what stands before what it lies in ("anchovy in oil")."""
     inside = next((at for at, token in enumerate(tokens) if at and token in ("in", "with", "from")), len(tokens))
     return tokens[inside - 1]
@@ -144,7 +153,7 @@ class Matcher:
         >>> foods().descriptions[m.row], m.sure
         ('Butter, without salt', 'sure')
         """
-        words = _grade(in_front(bound, name))
+        words = in_full(bound, name)
         hint_words = _grade(" ".join(dict.fromkeys(normalized(f"{name} {hints}").split())))
         states = tuple(w for w in hint_words.split() if w in words_of("state") or re.fullmatch(r"\d+%", w))
         if "rinsed" in states and "canned" in states and "drained" not in states:
@@ -168,7 +177,7 @@ class Matcher:
             return Match(-1, "check", note("reading.no_words"))
         best = self._best_name(tokens, states, bound)
         if best is None:
-            return self._by_similarity(words, bound)
+            return self._nothing_called(words)
         harmless, critical = words_of("harmless"), words_of("critical")
         left = [
             t for t in tokens if not (t in best.tokens or t in harmless or t in bound or self._also_names(t, best.row))
@@ -177,9 +186,6 @@ class Matcher:
             left = []
         unused = [t for t in states if t in critical and t not in best.tokens and t not in tokens]
         if left:
-            similar = self._search.all_words(tokens)
-            if similar is not None:
-                return Match(similar, "likely", note("reading.all_words"))
             ask = best.ask or note("reading.unused", words=" ".join(left))
             if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
                 canned = self._from_a_can(best)
@@ -201,7 +207,9 @@ class Matcher:
         """
         why = note("reading.cooks_name", name=best.name)
         if self.table.categories[best.row] == "Legumes and Legume Products":
-            return Match(best.row, "check", why, note("reading.from_can_or_dry"), best.others, about=_OF_A_CAN)
+            return Match(
+                best.row, "check", why, note("reading.from_can_or_dry"), best.others, best.name, about=_OF_A_CAN
+            )
         head = self.table.descriptions[best.row].split(",")[0].rstrip("s")
         kinds = [
             row
@@ -209,10 +217,10 @@ class Matcher:
             if description.split(",")[0].rstrip("s") == head and pattern("canned_plain").search(description)
         ]
         if not kinds:
-            return Match(best.row, "check", why, note("reading.from_can"), best.others, about=_OF_A_CAN)
+            return Match(best.row, "check", why, note("reading.from_can"), best.others, best.name, about=_OF_A_CAN)
         kinds.sort(key=lambda row: ("drained" not in self.table.descriptions[row], len(self.table.descriptions[row])))
         why = note("reading.cooks_name_canned", name=best.name)
-        return Match(kinds[0], "likely", why, NOTHING, tuple(dict.fromkeys([*kinds[1:4], best.row])))
+        return Match(kinds[0], "likely", why, NOTHING, tuple(dict.fromkeys([*kinds[1:4], best.row])), best.name)
 
     def _also_names(self, token: str, row: int) -> bool:
         """Whether a word left over is another name of the same food ("rotini" of pasta)."""
@@ -225,7 +233,7 @@ class Matcher:
         """The cook's name that takes up most of the words; never one made only of what binds another."""
         free = set(tokens) - bound
         have, hinted = set(tokens), set(tokens) | set(states)
-        head = _head([t for t in tokens if t not in bound] or tokens)
+        head = head_of([t for t in tokens if t not in bound] or tokens)
         exact = self._exact.get(frozenset(tokens))
         counts: dict[int, int] = defaultdict(int)
         for token in hinted:
@@ -265,11 +273,22 @@ class Matcher:
 
     def _is_another_thing(self, name: tuple[str, ...], tokens: list[str]) -> bool:
         """Whether the words have the name's in another order and so name another thing: chocolate milk is no chocolate."""
-        last = _head(tokens)
-        own = _head(name)
+        last = head_of(tokens)
+        own = head_of(name)
         if last == own or last not in name or {last, own} - self._heads or own not in tokens:
             return False
         return "of" not in tokens
+
+    def names_of(self, row: int) -> tuple[tuple[str, ...], ...]:
+        """The words of every cook's name of a food."""
+        return self._names_of_row.get(row, ())
+
+    @cached_property
+    def _names_of_row(self) -> dict[int, tuple[tuple[str, ...], ...]]:
+        found: dict[int, list[tuple[str, ...]]] = defaultdict(list)
+        for name in self._names:
+            found[name.row].append(name.tokens)
+        return {row: tuple(names) for row, names in found.items()}
 
     def is_name(self, tokens: Sequence[str]) -> bool:
         """Whether these normalized words are a cook's name as they stand."""
@@ -301,29 +320,11 @@ class Matcher:
         """Word -> rows of the descriptions that have it."""
         return self._search.vocabulary
 
-    def _by_similarity(self, words: str, bound: frozenset[str] = frozenset()) -> Match:
-        """The nearest description that has the noun of the words; without it there is no food, however near the spelling."""
+    def _nothing_called(self, words: str) -> Match:
+        """No cook's name: what is spelled alike is shown, and taken for none of it."""
         hits = self._search.ranked(words, 5)
-        if not hits:
-            return Match(-1, "check", note("reading.nothing_like"), note("reading.which_food"))
-        nouns = [t for t in words.split() if t not in bound and t not in words_of("harmless")] or words.split()
-        head = _head(nouns)
-        others = tuple(row for row, _ in hits)
-        hits = [hit for hit in hits if head in self._search.tokens_of(hit[0])]
-        if not hits:
-            return Match(-1, "check", note("reading.not_in_tables"), note("reading.which_food"), others)
-        row, score = hits[0]
-        asked = set(words.split()) - bound
-        exact = asked <= self._search.tokens_of(row)
-        if score < 0.3 or set(nouns) - self._search.vocabulary.keys():
-            return Match(-1, "check", note("reading.not_in_tables"), note("reading.which_food"), others)
-        return Match(
-            row,
-            "likely" if exact and score > 0.6 else "check",
-            note("reading.nearest"),
-            NOTHING if exact else note("reading.is_this_it"),
-            tuple(r for r, _ in hits[1:]),
-        )
+        why = note("reading.not_in_tables" if hits else "reading.nothing_like")
+        return Match(-1, "check", why, note("reading.which_food"), tuple(row for row, _ in hits))
 
     def search(self, words: str, limit: int = 20) -> list[int]:
         """Rows for a typed search: cooks' names first, then descriptions; typos are forgiven."""
@@ -366,24 +367,6 @@ class _Search:
 
     def tokens_of(self, row: int) -> frozenset[str]:
         return self._tokens[row]
-
-    def all_words(self, tokens: list[str]) -> int | None:
-        """The plainest food whose description has every word, when one clearly has."""
-        wanted = [t for t in tokens if t not in ("fresh", "large", "small", "of")]
-        if not wanted or any(t not in self.vocabulary for t in wanted):
-            return None
-        head = _head(wanted)
-        hits = [
-            (row, score)
-            for row, score in self.ranked(" ".join(wanted), 8)
-            if set(wanted) <= self._tokens[row] and head in self._ends_of(row)
-        ]
-        return hits[0][0] if hits and hits[0][1] > 0.62 else None
-
-    def _ends_of(self, row: int) -> set[str]:
-        """The last words of the first parts of a description: what the food is."""
-        parts = [normalized(part).split() for part in self._descriptions[row].split(",")[:3]]
-        return {part[-1] for part in parts if part}
 
     def ranked(self, words: str, limit: int, *, prefix: bool = False) -> list[tuple[int, float]]:
         """(row, score 0 to about 1), best first."""

@@ -14,6 +14,7 @@ from nutrition.food.names import cook_name, normalized
 from nutrition.food.spoken import hits_of_words
 from nutrition.food.table import foods, remembered
 from nutrition.food.tags import CONTAINS, LINE, TAGS, Hit
+from nutrition.reading.families import food_named
 from nutrition.reading.lines import parse
 from nutrition.reading.matching import matcher
 from nutrition.tables import read_table, words_of
@@ -213,7 +214,7 @@ def _is_of(group: Group, line: Called) -> bool:
 
 @functools.lru_cache(maxsize=20_000)
 def _row_of(words: str) -> int:
-    found = matcher().match(words)
+    found = food_named(words)
     return found.row if found.sure != "check" or matcher().is_name(words.split()) else -1
 
 

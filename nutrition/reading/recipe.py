@@ -15,6 +15,7 @@ from nutrition.food.table import Food, foods
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.binding import bound, says_as_packet, tails, without_denials
 from nutrition.reading.contract import held_to
+from nutrition.reading.families import is_all_of_it, nearer
 from nutrition.reading.found import RecipeText
 from nutrition.reading.kinds import kind_of_dish
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
@@ -46,7 +47,13 @@ def read_line(
     parsed = parse(without_denials(plain), kitchen)
     said = said_in(_binding(parsed))
     words = _food_words(parsed, said)
-    match, meant = held_to(matcher().match(words.name, words.hints, aliases, words.bound), words.name, said)
+    match = matcher().match(words.name, words.hints, aliases, words.bound)
+    near = nearer(match, words.name, bound(parsed.text), said)
+    if words.ask.code == "reading.several" and is_all_of_it(near.row, parsed.names):
+        match, words = near, replace(words, ask=NOTHING)
+    elif not words.ask:
+        match = near
+    match, meant = held_to(match, words.name, said)
     others = tuple(foods().ids[row] for row in match.others)
     if meant < 0:
         return Line(text, why=match.why, ask=match.ask, others=others, heading=heading)

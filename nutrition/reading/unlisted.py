@@ -17,6 +17,7 @@ from nutrition.food.spoken import hits_of_words, named_outright, without_accents
 from nutrition.food.table import foods
 from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
+from nutrition.reading.families import food_named
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, called_in, core_of, groups, is_meant, tags_named
 from nutrition.tables import pattern, read_table, words_of
@@ -272,6 +273,6 @@ def _is_added(mention: _Mention, lines: Sequence[Called], held: frozenset[str], 
 
 def _tags_of(name: str) -> set[str]:
     """Listed allergens of a food that only a step names: searched as a line would be, by its words and by its food."""
-    row = matcher().match(name).row
+    row = food_named(name).row
     hits = (*hits_of_words(name, LINE), *(hits_of_food(foods().ids[row]) if row >= 0 else ()))
     return {hit.tag for hit in hits} & ALLERGENS.keys()

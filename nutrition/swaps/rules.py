@@ -15,7 +15,7 @@ from nutrition.dish.line import Line
 from nutrition.food.names import normalized
 from nutrition.food.table import foods, remembered, the_table, using
 from nutrition.notes import Problem, note
-from nutrition.reading.matching import matcher
+from nutrition.reading.families import food_named
 from nutrition.swaps.jobs import JOBS, jobs_of
 from nutrition.tables import Row, read_table
 
@@ -108,7 +108,7 @@ def food_called(name: str) -> str:
     """The id of the food a cook calls this. Raises Problem."""
     if not re.search(r"[a-zA-Z]", name):
         raise Problem("swaps.no_food_named")
-    match = matcher().match(name)
+    match = food_named(name)
     # A cook's name means the food as it is bought; a description of the same words may be the cooked or diluted one.
     if foods().has(name) and normalized(match.name) != normalized(name):
         return foods().by_description(name).id

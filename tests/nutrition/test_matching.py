@@ -5,13 +5,14 @@ from django.test import SimpleTestCase
 from nutrition.dish.naming import description_of
 from nutrition.food.names import normalized, singular
 from nutrition.food.table import foods
+from nutrition.reading.families import nearer
 from nutrition.reading.matching import matcher
 from nutrition.reading.recipe import read_line
 from nutrition.tables import read_table
 
 
 def matched(words, hints=""):
-    match = matcher().match(words, hints)
+    match = nearer(matcher().match(words, hints), words, hints, ())
     return (foods().descriptions[match.row] if match.row >= 0 else None), match.sure
 
 
