@@ -115,14 +115,19 @@ def _asked(best: _Kin, kin: Sequence[_Kin]) -> Match:
     return Match(best.row, "check", note("reading.nearest"), note("reading.is_this_it"), others)
 
 
-def is_all_of_it(row: int, names: Iterable[str]) -> bool:
-    """Whether what looks like several foods is the name of this one: "beans, baked, with beef".
+#: What joins two foods, unless the table says it too.
+_JOINS = frozenset(("and", "with", "plus", "or"))
 
-    >>> is_all_of_it(foods().by_description("Pudding, rice").row, ("Pudding", "rice"))
+
+def is_all_of_it(row: int, names: Iterable[str], text: str) -> bool:
+    """Whether what looks like several foods is the name of this one: "pudding, rice"; two joined by a word are two.
+
+    >>> is_all_of_it(foods().by_description("Pudding, rice").row, ("Pudding", "rice"), "100 g pudding, rice")
     True
     """
     words = {t for name in names for t in normalized(name).split()} - words_of("harmless").keys()
-    return row >= 0 and words <= _tokens(row)
+    joins = _JOINS & set(normalized(text).split())
+    return row >= 0 and words | joins <= _tokens(row)
 
 
 def _content(words: Iterable[str], binding: str, family: Sequence[int]) -> frozenset[str]:

@@ -162,7 +162,7 @@ class Matcher:
             for key in dict.fromkeys((f"{words} {' '.join(states)}".strip(), words)):
                 if key in aliases and foods().has_id(aliases[key]):
                     return Match(foods().by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
-        binding = frozenset(bound) - set(normalized(name).split()[-1:])
+        binding = frozenset(bound) - {head_of(normalized(name).split() or [""])}
         found = self._match(words, states, binding)
         if _COOKED_IN_WATER & set(states) - set(found.name.split()) and "cooked" not in states:
             # Boiled rice is cooked rice, where no cook's name says how.
@@ -245,7 +245,7 @@ class Matcher:
         best: _Name | None = None
         best_score: tuple[float, int, int] = (-1.0, 0, 0)
         for position, count in counts.items():
-            if of_the_head and position not in of_the_head:
+            if position not in of_the_head and (of_the_head or not self._is_form(head)):
                 continue  # the noun decides the family
             name = self._names[position]
             if count < len(set(name.tokens)) or self._is_another_thing(name.tokens, tokens):
@@ -270,6 +270,10 @@ class Matcher:
             if score > best_score:
                 best, best_score = name, score
         return best
+
+    def _is_form(self, word: str) -> bool:
+        """Whether a word at the end of a name says the form of its food and is no food."""
+        return word in words_of("form") or word in words_of("harmless") or word in words_of("state")
 
     def _is_another_thing(self, name: tuple[str, ...], tokens: list[str]) -> bool:
         """Whether the words have the name's in another order and so name another thing: chocolate milk is no chocolate."""

@@ -20,6 +20,7 @@ from nutrition.reading.found import RecipeText
 from nutrition.reading.kinds import kind_of_dish
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
 from nutrition.reading.matching import in_front, matcher
+from nutrition.reading.other_words import in_our_words
 from nutrition.reading.page import from_any, from_bytes
 from nutrition.reading.promises import Said, said_in
 from nutrition.reading.weigh import Weight, weigh
@@ -44,12 +45,12 @@ def read_line(
     """
     text = visible(text)
     plain, state = _parted_from_state(text)
-    parsed = parse(without_denials(plain), kitchen)
+    parsed = parse(without_denials(in_our_words(plain)), kitchen)
     said = said_in(_binding(parsed))
     words = _food_words(parsed, said)
     match = matcher().match(words.name, words.hints, aliases, words.bound)
     near = nearer(match, words.name, bound(parsed.text), said)
-    if words.ask.code == "reading.several" and is_all_of_it(near.row, parsed.names):
+    if words.ask.code == "reading.several" and is_all_of_it(near.row, parsed.names, parsed.text):
         match, words = near, replace(words, ask=NOTHING)
     elif not words.ask:
         match = near
@@ -121,7 +122,7 @@ def words_of_food(text: str) -> str:
     >>> words_of_food("200 g flour, gluten-free")
     'gluten free flour'
     """
-    parsed = parse(without_denials(visible(text)))
+    parsed = parse(without_denials(in_our_words(visible(text))))
     words = _food_words(parsed, said_in(_binding(parsed)))
     return in_front(words.bound, words.name)
 
