@@ -278,7 +278,7 @@ def add_curated(foods, labels, repairs):
     by_name = {}
     for (kind, name), entry in foods.items():
         by_name.setdefault(name, (kind, entry))
-    sources = {}
+    sources, spans = {}, {}
     for row in read_curated(TABLES / "curated_foods.tsv"):
         name = row["description"]
         base_name = row["like"] or name
@@ -288,7 +288,8 @@ def add_curated(foods, labels, repairs):
         given = {CURATED_COLUMNS[c]: row[c] for c in CURATED_COLUMNS if row[c]}
         given |= dict(pair.split("=") for pair in (row["other"] or "").split(";") if pair)
         for key, text in given.items():
-            values[INDEX[key]] = np.nan if text == "?" else float(text)
+            values[INDEX[key]] = np.nan if text == "?" else span_of(text)[1]
+        spans[name] = {INDEX[key]: span_of(text) for key, text in given.items() if ".." in text}
         source = row["source"]
         if row["labels"]:
             missing = [key for key in CORE_KEYS if math.isnan(values[INDEX[key]])]
@@ -307,7 +308,15 @@ def add_curated(foods, labels, repairs):
             foods["Curated", name] = (row["category"], values)
             sources["Curated", name] = (source, row["confidence"])
         by_name[name] = ("Curated", (row["category"], values))
-    return sources
+    return sources, spans
+
+
+def span_of(text):
+    """ "1500..2500..3300": least, likely and most of what one maker's holds and another's; a figure alone is all three."""
+    parts = [float(part) for part in text.split("..")]
+    if len(parts) not in (1, 3) or parts != sorted(parts):
+        sys.exit(f"curated_foods.tsv: read {text!r}, expected a figure, or least..likely..most")
+    return tuple(parts * 3 if len(parts) == 1 else parts)
 
 
 #: A part is never more than the whole it is part of.
@@ -376,7 +385,7 @@ def main():
             rejects.append((kind, name, reason))
             del foods[kind, name]
     foods = drop_duplicates(foods, rejects)
-    sources = add_curated(foods, labels, repairs)
+    sources, spans = add_curated(foods, labels, repairs)
     rows = sorted(foods.items(), key=lambda item: (item[0][1].lower(), item[0][0]))
     for (_, name), (category, values) in rows:
         if math.isnan(values[INDEX["added_sugars_g"]]):
@@ -401,8 +410,13 @@ def main():
     rows += retired(text)
     arrays = {key: np.frombuffer("\n".join(lines).encode(), dtype=np.uint8) for key, lines in text.items()}
     matrix = np.array([values for _, (_, values) in rows], dtype=np.float32)
-    most = ceilings(matrix, text["categories"])
-    np.savez_compressed(TABLES / "foods.npz", keys=np.array(KEYS), per_100g=matrix, at_most_per_100g=most, **arrays)
+    most, least = ceilings(matrix, text["categories"]), []
+    for row, ((_, name), _) in enumerate(rows):
+        for column, (low, _, high) in spans.get(name, {}).items():
+            least.append((row, column, low))
+            most[row, column] = high
+    sides = {"at_most_per_100g": most, "least": np.array(least, dtype=np.float32).reshape(-1, 3)}
+    np.savez_compressed(TABLES / "foods.npz", keys=np.array(KEYS), per_100g=matrix, **sides, **arrays)
     header = ("kind", "description", "nutrient", "was", "is", "why")
     write_tsv(TABLES / "foods_repairs.tsv", "Values mended or set to unknown.", header, repairs)
     write_tsv(TABLES / "foods_rejects.tsv", "Rows left out, with the reason.", ("kind", "description", "why"), rejects)

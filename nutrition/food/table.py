@@ -83,9 +83,11 @@ class Foods:
         with np.load(path) as data:
             if tuple(data["keys"]) != MEASURED_KEYS:
                 raise ValueError(f"{path.name} was built for other nutrients; run tools/build_foods.py")
-            per_100g, most = data["per_100g"], data["at_most_per_100g"]
+            per_100g, most, sides = data["per_100g"], data["at_most_per_100g"], data["least"]
             text = {name: data[name].tobytes().decode().split("\n") for name in _FIELDS}
+        # A known value is its own least, but where makers differ; of an unknown one there may be nothing.
         least = np.nan_to_num(per_100g, nan=0.0)
+        least[sides[:, 0].astype(int), sides[:, 1].astype(int)] = sides[:, 2]
         if derived:
             with np.load(derived) as data:
                 if tuple(data["keys"]) != DERIVED_KEYS or len(data["amount"]) != len(per_100g):
