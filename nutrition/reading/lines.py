@@ -165,6 +165,17 @@ def _amounts(parsed: Any) -> tuple[Amount, ...]:
     return tuple(found)
 
 
+#: Measures nobody agrees on: the least and the most of one, ml (old household books; common practice).
+_OLD_ML = {"gill": (118, 142), "wineglass": (60, 150), "wineglassful": (60, 150), "katori": (120, 180)}
+
+
+def _as_ml(found: re.Match[str]) -> str:
+    """ "2 gills" as the range of milliliters it may be."""
+    count = 0.5 if found[1] in ("1/2", "½") else float(found[1][:6])
+    least, most = _OLD_ML[found[2].lower()]
+    return f"{count * least:g}-{count * most:g} ml"
+
+
 _SPELLED = {word: number for number, word in enumerate(("one", "two", "three", "four", "five", "six"), start=1)}
 _BEFORE_TAGGING: list[tuple[re.Pattern[str], str | Callable[[re.Match[str]], str]]] = [
     (
@@ -221,6 +232,7 @@ _BEFORE_TAGGING: list[tuple[re.Pattern[str], str | Callable[[re.Match[str]], str
         r" \1",
     ),
     (re.compile(r"\bdsps?\b", re.I), "dessertspoon"),
+    (re.compile(r"^(\d+(?:\.\d+)?|1/2|½) (gill|wineglass(?:ful)?|katori)(?:s|es)?\b(?: of)?", re.I), _as_ml),
 ]
 _GROUPED = re.compile(
     r"^\s*(\d+)(?:\s*x\s*|\s*\(\s*|\s+(?!\d+/\d))(\d+(?:[./]\d+)?)\s*-?\s*"

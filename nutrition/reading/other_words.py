@@ -19,10 +19,14 @@ class _Words:
     needs_company: bool
 
 
+#: What a pattern may lack says nothing of how much it names.
+_MAY_LACK = re.compile(r"\(\?:[^()]*(?:\([^()]*\)[^()]*)*\)\?")
+
+
 @functools.cache
 def _known() -> tuple[re.Pattern[str], tuple[_Words, ...]]:
     """All words at once, the longest first; and what the group that was found stands for. Capitals count where the table has nothing else."""
-    rows = sorted(read_table("kitchen_words.tsv"), key=lambda row: -max(map(len, row["words"].split("|"))))
+    rows = sorted(read_table("kitchen_words.tsv"), key=lambda row: -len(_MAY_LACK.sub("", row["words"].split("|")[0])))
     each = [row.pattern("words", around="({})" if row["words"].isupper() else "((?i:{}))").pattern for row in rows]
     known = tuple(_Words(row.text("language"), row.text("means"), row.yes("needs")) for row in rows)
     return re.compile(rf"(?<![\w'])(?:{'|'.join(each)})(?!\w)"), known

