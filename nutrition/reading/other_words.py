@@ -28,8 +28,8 @@ def _known() -> tuple[re.Pattern[str], tuple[_Words, ...]]:
     """All words at once, the longest first; and what the group that was found stands for. Capitals count where the table has nothing else."""
     rows = sorted(read_table("kitchen_words.tsv"), key=lambda row: -len(_MAY_LACK.sub("", row["words"].split("|")[0])))
     each = [row.pattern("words", around="({})" if row["words"].isupper() else "((?i:{}))").pattern for row in rows]
-    known = tuple(_Words(row.text("language"), row.text("means"), row.yes("needs")) for row in rows)
-    return re.compile(rf"(?<![\w'])(?:{'|'.join(each)})(?!\w)"), known
+    known = tuple(_Words(row.text("language"), "" if row["means"] == "-" else row.text("means"), row.yes("needs")) for row in rows)
+    return re.compile(rf"(?<!\w)(?:{'|'.join(each)})(?:(?<=')|(?!\w))"), known
 
 
 @functools.lru_cache(maxsize=8_192)
@@ -40,6 +40,7 @@ def in_our_words(text: str) -> str:
     ('2 tbsp oil', '125 g unsalted butter', '1 clove of garlic, for sale')
     """
     pattern, known = _known()
+    text = text.replace("’", "'")
     found = [(match, known[match.lastindex - 1]) for match in pattern.finditer(text) if match.lastindex]
     seen = {words.language for _, words in found if not words.needs_company}
     for match, words in reversed(found):

@@ -23,7 +23,7 @@ from nutrition.reading.matching import in_front, matcher
 from nutrition.reading.other_words import in_our_words
 from nutrition.reading.page import from_any, from_bytes
 from nutrition.reading.promises import Said, said_in
-from nutrition.reading.weigh import Weight, weigh
+from nutrition.reading.weigh import Weight, stated, weigh
 from nutrition.tables import pattern, words_of
 
 Aliases = Mapping[str, str]
@@ -57,7 +57,18 @@ def read_line(
     match, meant = held_to(match, words.name, said)
     others = tuple(foods().ids[row] for row in match.others)
     if meant < 0:
-        return Line(text, why=match.why, ask=match.ask, others=others, heading=heading)
+        known = stated(parsed)
+        return Line(
+            text,
+            None,
+            known.grams,
+            known.how,
+            rule=known.rule,
+            why=match.why,
+            ask=match.ask,
+            others=others,
+            heading=heading,
+        )
     food, ask = foods().food(meant), words.ask
     is_of_a_kind = not ask and (match.is_of_a_kind or match.sure != "check")
     if parsed.minus:
@@ -142,7 +153,9 @@ def _food_words(parsed: ParsedLine, said: Sequence[Said]) -> _Words:
     if not parsed.names:
         return _Words("", hints)
     name, ask = re.sub(r"(?<![\d\s])\s*%\s*(?:fat|lean)\b", "", parsed.names[0]), NOTHING
-    lowered, first = parsed.text.lower(), parsed.names[0].lower()
+    # "Vermicelli (seviyan)": a name beside the name.
+    name = re.sub(r"(?<=\w)\s*\([^()]*\)$", "", name)
+    lowered, first = parsed.text.lower(), name.lower()
     if first in ("salt", "sea salt", "kosher salt") and "pepper" in lowered:
         return _Words(name, "", (), note("reading.salt_and_pepper"))
     turned = matcher().turned_round(name, tails(binding), tokens)

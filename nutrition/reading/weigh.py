@@ -102,6 +102,18 @@ def _drained_weight(line: ParsedLine) -> float | None:
     return float(figure.replace(",", ".")) if figure else None
 
 
+def stated(line: ParsedLine) -> Weight:
+    """Grams or ounces in a line whose food nobody knows; none where it is measured or counted.
+
+    >>> stated(parse("250 g moonfruit")).grams, stated(parse("2 moonfruits")).grams
+    (Grams(least=250.0, likely=250.0, most=250.0), None)
+    """
+    return _stated(line, _NOTHING_KNOWN) or NO_AMOUNT
+
+
+_NOTHING_KNOWN = Food("", "", "", "", "", "", -1)
+
+
 def _stated(line: ParsedLine, food: Food) -> Weight | None:
     """Grams or ounces in the line itself, for all of it or for each piece."""
     weights = [a for a in line.amounts if a.kind == "weight"]
