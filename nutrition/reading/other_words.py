@@ -28,7 +28,9 @@ def _known() -> tuple[re.Pattern[str], tuple[_Words, ...]]:
     """All words at once, the longest first; and what the group that was found stands for. Capitals count where the table has nothing else."""
     rows = sorted(read_table("kitchen_words.tsv"), key=lambda row: -len(_MAY_LACK.sub("", row["words"].split("|")[0])))
     each = [row.pattern("words", around="({})" if row["words"].isupper() else "((?i:{}))").pattern for row in rows]
-    known = tuple(_Words(row.text("language"), "" if row["means"] == "-" else row.text("means"), row.yes("needs")) for row in rows)
+    known = tuple(
+        _Words(row.text("language"), "" if row["means"] == "-" else row.text("means"), row.yes("needs")) for row in rows
+    )
     return re.compile(rf"(?<!\w)(?:{'|'.join(each)})(?:(?<=')|(?!\w))"), known
 
 
