@@ -158,6 +158,21 @@ def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None =
     return _settle_alike(row, words, food_id)
 
 
+@transaction.atomic
+def answer(row: RecipeLine, food_id: str, version: int | None = None) -> int:
+    """Which of the foods it may mean a line means, here: how many other lines of the recipe with the same doubt went with it. It is not
+    remembered: "butter" is salted in one recipe and not in the next. Raises Problem."""
+    row.check_fresh(version)
+    if food_id not in [each.food_id for each in row.answers]:
+        raise Problem("reading.food_gone")
+    words, rows = words_of_food(row.as_read.text), row.recipe.lines.exclude(pk=row.pk)
+    alike = [other for other in rows if other.answers and words_of_food(other.as_read.text) == words]
+    for each in (row, *alike):
+        line = with_food(each.line, food_id, words_hold=True)
+        _change(each, line, None, is_accepted=line.weight is not None)
+    return len(alike)
+
+
 def _waits(row: RecipeLine) -> bool:
     """Whether nobody has settled or touched the line yet."""
     return not row.is_settled and not row.as_read.is_edited
@@ -206,6 +221,16 @@ def retype(row: RecipeLine, text: str, version: int | None = None) -> None:
     row.check_fresh(version, text)
     line = reread(text, row.recipe.serves or 1, row.recipe.kitchen, aliases())
     _change(row, line, version, text)
+
+
+@transaction.atomic
+def take_out(row: RecipeLine, version: int | None = None) -> None:
+    """A line that is no ingredient: a heading, a price, a note. Raises Problem for the only one there is."""
+    row.check_fresh(version)
+    if row.recipe.lines.count() < 2:
+        raise Problem("recipes.no_lines")
+    row.delete()
+    row.recipe.touch()
 
 
 @transaction.atomic

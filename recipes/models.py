@@ -13,6 +13,7 @@ from accounts.scope import PracticeRow
 from nutrition.dish.dish import KINDS, Dish
 from nutrition.dish.parts import stamp
 from nutrition.notes import NOTHING
+from nutrition.reading.answers import answers_of
 from ui.guard import Versioned
 from ui.guard import stamp as mark
 
@@ -185,6 +186,11 @@ class RecipeLine(Versioned, PracticeRow):
     def is_settled(self):
         """Nothing about it waits for a person."""
         return self.is_accepted or self.as_read.sure != "check"
+
+    @property
+    def answers(self):
+        """The answers to what its words leave open, while nobody gave one."""
+        return () if self.is_accepted else answers_of(self.as_read)
 
 
 def named_in(rows, recipe):

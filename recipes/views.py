@@ -270,6 +270,10 @@ def _carry_out(form, row, user):
         actions.retype(row, form.text, form.version)
     elif form.act == "part":
         parts.line_becomes_part(row, get_object_or_404(Recipe, pk=form.part), user)
+    elif form.act == "answer":
+        return actions.answer(row, form.food_id, form.version)
+    elif form.act == "none":
+        actions.take_out(row, form.version)
     elif form.act != "close":
         raise Problem("ui.not_understood", place="line")
     return 0
@@ -292,6 +296,13 @@ def line(request, pk):
             request, "It is a part of this dish now; its lines stand below, and follow the recipe they come from."
         )
         return redirect("recipes:reading", row.recipe_id)
+    if form.act == "none" and not problem:
+        messages.success(request, f"“{row.as_read.text}” is no ingredient, and stands in the lines no more.")
+        return (
+            HttpResponse(status=204, headers={"HX-Refresh": "true"})
+            if request.htmx
+            else redirect("recipes:reading", row.recipe_id)
+        )
     context = {"row": row, "problem": problem, "is_open": is_open, "typed": form.data}
     if is_open:
         context["foods"] = [foods().by_id(food_id) for food_id in foods_to_choose(row.line)]

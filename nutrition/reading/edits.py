@@ -10,6 +10,7 @@ from nutrition.food.table import foods
 from nutrition.notes import NOTHING, Problem, note
 from nutrition.reading.lines import parse
 from nutrition.reading.matching import matcher
+from nutrition.reading.other_words import in_our_words
 from nutrition.reading.recipe import read_line
 from nutrition.reading.weigh import MOST_GRAMS, Weight, weigh
 
@@ -53,7 +54,8 @@ def _weight_typed(food_id: str, typed: str, kitchen: str) -> Weight:
 
 
 def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
-    """Another food at the same weight. Raises Problem when there is no such food.
+    """Another food: at the same weight where it takes the place of what was meant, weighed anew where it is what the words meant and nobody
+    typed their grams. Raises Problem when there is no such food.
 
     `words_hold`: the food is what the words meant, not something put in its place; so is any food the words left open.
     """
@@ -62,9 +64,11 @@ def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
     except KeyError:
         raise Problem("reading.food_gone") from None
     words_hold = words_hold or food.id in (line.food_id, *line.others)
-    if line.weight is None:
-        again = weigh(parse(line.text), food)
-        line = replace(line, weight=again.grams, how=again.how, rule=again.rule)
+    by_the_food = words_hold and not line.is_edited and line.how in ("volume", "count", "package")
+    if line.weight is None or by_the_food:
+        again = weigh(parse(in_our_words(line.text)), food)
+        if again.grams and not again.per_serving:
+            line = replace(line, weight=again.grams, how=again.how, rule=again.rule)
     return line.edited(
         food_id=food.id,
         sure="sure" if line.weight else "check",
@@ -92,7 +96,7 @@ def foods_to_choose(line: Line, limit: int = 9) -> list[str]:
     """Food ids to choose from for a line: the match, what else it may be, then the nearest by words."""
     found = dict.fromkeys([line.food_id] if line.food_id else [])
     found.update(dict.fromkeys(line.others))
-    parsed = parse(line.text)
+    parsed = parse(in_our_words(line.text))
     words = parsed.names[0] if parsed.names else line.text
     found.update(dict.fromkeys(foods().ids[row] for row in matcher().search(words, limit)))
     return list(found)[:limit]

@@ -161,7 +161,9 @@ class Matcher:
         if aliases:
             for key in dict.fromkeys((f"{words} {' '.join(states)}".strip(), words)):
                 if key in aliases and foods().has_id(aliases[key]):
-                    return Match(foods().by_id(aliases[key]).row, "sure", note("reading.own_name"), name=key)
+                    return self._as_chosen(
+                        foods().by_id(aliases[key]).row, key, self._match(words, states, frozenset(bound))
+                    )
         binding = frozenset(bound) - {head_of(normalized(name).split() or [""])}
         found = self._match(words, states, binding)
         if _COOKED_IN_WATER & set(states) - set(found.name.split()) and "cooked" not in states:
@@ -169,6 +171,16 @@ class Matcher:
             cooked = self._match(words, (*states, "cooked"), binding)
             return cooked if "cooked" in cooked.name.split() else found
         return found
+
+    def _as_chosen(self, row: int, name: str, found: Match) -> Match:
+        """What a practice once chose for these words is likely meant again. What the words always leave open (salted or not) is asked again,
+        with its choice as the likely answer."""
+        why = note("reading.own_name")
+        kinds = dict.fromkeys((found.row, *found.others))
+        if found.is_of_a_kind and found.sure == "check" and row in kinds:
+            others = tuple(each for each in kinds if each != row)
+            return Match(row, "check", why, found.ask, others, name, True, found.about)
+        return Match(row, "likely", why, name=name)
 
     @functools.lru_cache(maxsize=20_000)  # noqa: B019 - the matcher lives as long as the process
     def _match(self, words: str, states: tuple[str, ...], bound: frozenset[str]) -> Match:

@@ -2,6 +2,7 @@
 read."""
 
 from nutrition.food.names import cook_name
+from nutrition.food.nutrients import BY_KEY
 
 
 def _vague(cue: str, span: tuple[float, float, float], unit: str, per: str, source: str) -> str:
@@ -126,6 +127,7 @@ SENTENCES = {
     "file_of_a_kind": "The file is {kind}, which is not read here. Open it, mark the recipe's words, copy and paste them.",
     "file_not_text": "The file is not text (a picture or document?). Save the page as HTML, or paste the "
     "recipe's words.",
+    "answer_holds": lambda nutrient, amount: f"{BY_KEY[nutrient].show(amount)} {BY_KEY[nutrient].label.lower()}",
     # what the steps leave behind
     "nothing_left": "Step {step} does not say any more that something is left behind. Nothing was changed.",
     **_left("step {step} pours off {names}", "poured off", "it is eaten", "poured_off"),

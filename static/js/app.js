@@ -35,7 +35,7 @@
 
   // Accepting leads on to the next doubtful line.
   let accepted = false;
-  document.addEventListener("click", (event) => { if (event.target.closest("[data-accept]")) accepted = true; });
+  document.addEventListener("click", (event) => { if (event.target.closest("[data-accept], [data-answer]")) accepted = true; });
 
   // Of the steps, the one the hands are on; else the first.
   const editStep = () => {
@@ -73,7 +73,8 @@
     if (typing) return;
     if (/^[1-9]$/.test(event.key)) {
       const number = `[data-choice="${event.key}"]`;
-      const choice = document.querySelector(`#foods ${number}`) || document.querySelector(number);
+      const answer = document.activeElement?.closest("[data-row]")?.querySelector(`[data-answer="${event.key}"]`);
+      const choice = answer || document.querySelector(`#foods ${number}`) || document.querySelector(number);
       if (choice) { choice.click(); event.preventDefault(); }
       return;
     }

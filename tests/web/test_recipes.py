@@ -99,7 +99,48 @@ class Reading(PracticeTest):
         self.assertEqual(Alias.objects.get().food_id, food.id)
         self.client.post(reverse("recipes:import"), {"text": "Other\nServes 2\n2 tbsp zhoug"})
         line = Recipe.objects.get(title="Other").lines.get()
-        self.assertEqual((line.line.food_id, line.line.sure), (food.id, "sure"))
+        self.assertEqual((line.line.food_id, line.line.sure), (food.id, "likely"))
+
+    def test_what_is_salted_here_is_asked_again_elsewhere(self):
+        unsalted = foods().by_description("Butter, without salt")
+        self.do("2 tbsp butter", act="food", food_id=unsalted.id)
+        self.client.post(reverse("recipes:import"), {"text": "Other\nServes 2\n2 tbsp butter"})
+        line = Recipe.objects.get(title="Other").lines.get().as_read
+        self.assertEqual((line.food_id, line.sure), (unsalted.id, "check"))
+        self.assertIn(foods().by_description("Butter, salted").id, line.others)
+
+    def test_an_answer_settles_every_line_of_the_same_doubt_here(self):
+        self.client.post(reverse("recipes:import"), {"text": "Rolls\nServes 2\n2 tbsp butter\n1 cup milk\n50 g butter"})
+        first, _, second = Recipe.objects.get(title="Rolls").lines.all()
+        page = self.client.get(reverse("recipes:reading", args=[first.recipe_id]))
+        self.assertContains(page, "unsalted butter")
+        self.assertContains(page, "mg sodium")
+        url = reverse("recipes:line", args=[first.pk])
+        self.assertContains(self.client.post(url, {"act": "answer", "food_id": "nothing"}, headers=HTMX), "refused")
+        unsalted = foods().by_description("Butter, without salt").id
+        self.client.post(url, {"act": "answer", "food_id": unsalted, "version": first.version}, headers=HTMX)
+        for row in (first, second):
+            row.refresh_from_db()
+            self.assertEqual((row.line.food_id, row.line.sure, row.answers), (unsalted, "sure", ()))
+        self.assertFalse(Alias.objects.exists())
+
+    def test_a_line_that_is_no_ingredient(self):
+        self.do("1 cup zhoug", act="none", version=self.lines["1 cup zhoug"].version)
+        self.assertEqual(self.pot.lines.count(), len(self.lines) - 1)
+        for written in ("2 tbsp butter", "1 cup milk"):
+            self.do(written, act="none")
+        response = self.do("salt to taste", act="none")
+        self.assertContains(response, "refused")
+        self.assertEqual(self.pot.lines.count(), 1)
+
+    def test_a_food_that_was_meant_is_weighed_by_itself(self):
+        """A cup of pesto weighs what a cup of pesto does, not what was guessed; what is typed in grams stays."""
+        food = foods().by_description("Sugars, powdered")
+        self.do("1 cup milk", act="food", food_id=food.id)
+        self.assertAlmostEqual(self.fresh("1 cup milk").as_read.grams, 120, delta=10)
+        self.do("2 tbsp butter", act="amount", amount="40 g")
+        self.do("2 tbsp butter", act="food", food_id=food.id)
+        self.assertEqual(self.fresh("2 tbsp butter").as_read.grams, 40)
 
     def test_amount_and_retype(self):
         self.do("2 tbsp butter", act="amount", amount="40 g")
