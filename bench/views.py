@@ -15,6 +15,7 @@ from nutrition.food.nutrients import BY_KEY, NUTRIENTS
 from nutrition.limits.gates import MEAL_SHARES
 from nutrition.limits.roles import ROLES
 from nutrition.notes import Problem
+from nutrition.reading.answers import answers_of
 from nutrition.reading.recipe import words_of_food
 from nutrition.sheet.jars import jars as compare_jars
 from nutrition.swaps.jobs import JOBS
@@ -141,6 +142,7 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "sight": sight,
         "chosen": chosen,
         "offered": offered(chosen, jar_ids),
+        "holds": {each.food_id: each.holds for each in answers_of(chosen.now)} if chosen and chosen.now else {},
         "jars": len(jar_ids),
         "label_for": _usual(chosen),
         "label_words": words_of_food(chosen.now.text) if chosen and chosen.now else "",

@@ -10,9 +10,9 @@ from django.utils import timezone
 from accounts.models import User
 from nutrition.dish.dish import KINDS
 from nutrition.dish.line import Line
-from nutrition.notes import Problem
+from nutrition.notes import NOTHING, Problem
 from nutrition.reading.eaten import say
-from nutrition.reading.edits import reread, with_amount, with_food
+from nutrition.reading.edits import reread, sure_of_weight, with_amount, with_food
 from nutrition.reading.found import RecipeText, bounded
 from nutrition.reading.lines import clean, is_heading
 from nutrition.reading.recipe import read_as_found, read_line, words_of_food
@@ -192,7 +192,9 @@ def _settle_alike(row: RecipeLine, words: str, food_id: str) -> int:
     ]
     for other in alike:
         recipe, text = other.recipe, other.as_read.text
-        _change(other, read_line(text, recipe.serves, recipe.kitchen, aliases={words: food_id}), None)
+        line = read_line(text, recipe.serves, recipe.kitchen, aliases={words: food_id})
+        # What the words leave open of the food was said; what is doubtful of the weight stays so.
+        _change(other, replace(line, sure=sure_of_weight(line), ask=NOTHING, others=()), None)
     return len(alike)
 
 

@@ -83,6 +83,13 @@ def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
     )
 
 
+def sure_of_weight(line: Line) -> str:
+    """How sure a line is of its weight, whatever its food."""
+    if not line.food_id or not line.weight:
+        return "check"
+    return "sure" if line.how == "weight" else weigh(parse(in_our_words(line.text)), foods().by_id(line.food_id)).sure
+
+
 def reread(text: str, serves: float | None, kitchen: str = "", aliases: Mapping[str, str] | None = None) -> Line:
     """A line typed anew, as in a recipe. Raises Problem when no words were typed."""
     if not text.strip():

@@ -99,7 +99,7 @@ def nearer(match: Match, name: str, binding: str, said: Sequence[Said]) -> Match
     # What is promised is the contract's (contract.py).
     left = wanted - _explained(match) - {t for each in said for t in each.tokens}
     if match.row >= 0 and not left:
-        return match
+        return _or_as_described(match, words)
     kin = [each for row in family if (each := _kin_of(row, wanted, words, said))]
     kin = sorted((each for each in kin if each.missing < left), key=lambda each: each.order)
     if kin and (match.row >= 0 or not kin[0].missing):
@@ -108,6 +108,26 @@ def nearer(match: Match, name: str, binding: str, said: Sequence[Said]) -> Match
     rows = matcher().postings.get(head, ()) if match.row < 0 else ()
     kin = [each for row in rows if (each := _kin_of(int(row), wanted, words, said)) and not each.missing]
     return _asked(min(kin, key=lambda each: each.order), kin) if kin else match
+
+
+@remembered
+def _described() -> dict[str, int]:
+    """First part of a description, as words are compared -> the plainest food called so."""
+    found: dict[str, int] = {}
+    for row, description in enumerate(foods().base.descriptions):
+        if foods().text["kinds"][row] != RETIRED:
+            found.setdefault(normalized(description.split(",")[0]), row)
+    return found
+
+
+def _or_as_described(match: Match, words: Sequence[str]) -> Match:
+    """A food found by words of which one was passed over as saying nothing, where the table has a food of just these words: either may be meant
+    ("Spanish rice", "banana split")."""
+    row = _described().get(" ".join(words), match.row)
+    if row == match.row or set(words) <= _explained(match) or not _differ((row, match.row)):
+        return match
+    ask = note("reading.which_kind", words=" ".join(words))
+    return Match(match.row, "check", match.why, ask, (row, *match.others), match.name, is_of_a_kind=True)
 
 
 def _asked(best: _Kin, kin: Sequence[_Kin]) -> Match:

@@ -254,6 +254,8 @@ def read_as_found(
             lines.append(exact)
         elif is_heading(text) and not kept:
             heading = clean(text).rstrip(":")
+        elif pattern("no_ingredient").match(clean(text)) and not kept:
+            continue
         elif clean(text):
             line = read_line(text, serves, kitchen, heading=heading, aliases=aliases)
             lines.append(_still_to_see(line) if source.is_bare else line)

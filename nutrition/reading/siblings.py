@@ -34,7 +34,7 @@ def _is_what_it_is(description: str, family: Sequence[str], known: set[str], aro
     """
     parts = [normalized(part).split() for part in description.split(",")[:3]]
     first = " ".join(parts[0]).split(" or ")
-    if not any(set(each.split()) <= known for each in first):
+    if not any(set(each.split()) <= known for each in first) or parts[0][-1] in around:
         return False
     return any(family[-1] in part and part[-1] not in around for part in parts)
 

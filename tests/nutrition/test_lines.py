@@ -5,8 +5,9 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 from nutrition.dish.naming import description_of
+from nutrition.reading.found import RecipeText
 from nutrition.reading.lines import clean, is_heading, kitchen_of, parse
-from nutrition.reading.recipe import read_line
+from nutrition.reading.recipe import read_as_found, read_line
 
 SET = Path(__file__).with_name("lines.tsv")
 
@@ -62,6 +63,20 @@ class Words(SimpleTestCase):
             self.assertTrue(is_heading(text), text)
         for text in ("2 eggs", "For the pan: 1 tbsp oil", "½ lemon", ""):
             self.assertFalse(is_heading(text), text)
+
+    def test_what_is_no_ingredient(self):
+        """Buttons, prices and figures of a page; a food that begins like one stays."""
+        words = [
+            "US Customary - Metric",
+            "1x 2x 3x",
+            "Print recipe",
+            "$3.50",
+            "Calories: 250 kcal",
+            "per serving 210 kcal",
+        ]
+        lines = ["2 cups milk", "1 x 400 g tin tomatoes", "share of bacon", "Pin bones of a salmon", "Save the bones"]
+        found = read_as_found(RecipeText("Pot", 2, (*words, *lines)))
+        self.assertEqual([line.text for line in found.lines], lines)
 
     def test_clean_takes_out_what_no_cook_reads(self):
         self.assertEqual(clean("• <b>1 cup</b> sugar 🍬"), "1 cup sugar")

@@ -30,7 +30,7 @@ class Entering(PracticeTest):
         )
         with within(Practice.objects.get(pk=self.ana.practice_id)):
             line = read_line("2 cups elmfold stock", aliases=aliases())
-            self.assertEqual((line.food_id, line.sure), (self.label().food_id, "sure"))
+            self.assertEqual((line.food_id, line.sure), (self.label().food_id, "likely"))
             self.assertAlmostEqual(float(foods().value("Elmfold stock", "sodium_mg")), 70 / 2.4)
         with within(self.bo.practice):
             self.assertFalse(foods().has_id(self.label_id()))
