@@ -37,6 +37,7 @@ from nutrition.swaps.built import MOST_BUILT, built_for
 from nutrition.swaps.jobs import jobs_of
 from nutrition.swaps.preparations import heading_of
 from nutrition.swaps.rules import Rule, rules_for
+from nutrition.swaps.states import as_held
 from nutrition.tables import pattern
 
 #: What a minute of work, an exotic food and another ingredient weigh in the ranking (assumptions, stated here).
@@ -317,9 +318,13 @@ def _rules_for(bench: Workbench, line: Line, is_out: bool) -> list[Rule]:
             for rule in rules
         )
 
-    rules = rules_for(description_of(line), bench.kind, bench.rules)
+    def held(kind: str) -> list[Rule]:
+        rules = rules_for(description_of(line), kind, bench.rules)
+        return [each for rule in rules if (each := as_held(rule, line))]
+
+    rules = held(bench.kind)
     if is_out and not stand_in(rules):
-        rules = rules_for(description_of(line), ANY_KIND, bench.rules)
+        rules = held(ANY_KIND)
     if is_out and not stand_in(rules):
         built = (rule for rule in built_for(line, bench.kind) if not bench.forbidden(rule.to[0][0]))
         return [*rules, *itertools.islice(built, MOST_BUILT)]

@@ -59,7 +59,13 @@ class CommandLine(SimpleTestCase):
         done = run_alone("parse", "--json", stdin="For the dough:\n2 cups flour\nsalt to taste\n")
         self.assertEqual(done.returncode, 0, done.stderr)
         flour, salt = map(json.loads, done.stdout.splitlines())
-        self.assertEqual(list(flour), ["text", "food", "grams", "how", "sure"])
+        self.assertEqual(list(flour), ["text", "food", "grams", "how", "sure", "set"])
+        asked, none = map(
+            json.loads, run_alone("parse", "--json", stdin="100 g butter\n200 g moonfruit\n").stdout.splitlines()
+        )
+        self.assertEqual((asked["set"]["foods"], asked["set"]["holds"]["sodium_mg"]), (2, [11.0, 643.0]))
+        self.assertEqual((none["set"]["foods"], none["set"]["holds"]["sodium_mg"]), (0, [0.0, None]))
+        self.assertEqual(flour.pop("set")["foods"], 1)
         self.assertEqual(flour, {"text": "2 cups flour", "food": "Wheat flour, white, all-purpose, enriched, bleached",
                                  "grams": 250.0, "how": "volume", "sure": "sure"})  # fmt: skip
         self.assertEqual((salt["grams"], salt["how"], salt["sure"]), (None, "none", "check"))

@@ -37,7 +37,8 @@ from nutrition.swaps import balance, program
 from nutrition.swaps.jobs import JOBS, jobs_of
 from nutrition.swaps.offers import Workbench, offers_for
 from nutrition.swaps.options import options_of
-from nutrition.swaps.rules import catalog, food_called, own_rule, read_to
+from nutrition.swaps.rules import catalog, food_called, own_rule, read_to, rules_for
+from nutrition.swaps.states import as_held, dry_matter
 from nutrition.swaps.way_through import Wish, after_steps, ways_for
 from nutrition.tables import read_table
 
@@ -101,6 +102,53 @@ class Catalog(SimpleTestCase):
         rule = own_rule("unsalted butter", "fat", "pumpkin * 0.8", "¾ cup", "Bake longer.", "", "own-1")
         found = offers_for(small("100 g unsalted butter", "200 g flour", rules=(rule,)), 0)
         self.assertIn("own-1", [offer.id for offer in found.offers])
+
+
+class InWhichState(SimpleTestCase):
+    """A rule speaks of dry rice; the line may be of cooked. Rule of the trade: dry matter is exchanged, not water."""
+
+    COOKED = (
+        "632 g cooked rice", "400 g cooked spaghetti", "200 g cooked lentils", "300 g cooked quinoa", "250 g cooked bulgur",
+        "240 g canned black beans, drained", "500 g boiled potatoes", "300 g cooked brown rice", "400 g cooked couscous",
+        "1 can (400 g) chickpeas, drained", "300 g cooked barley", "200 g dried black beans", "200 g red lentils",
+    )  # fmt: skip
+
+    @staticmethod
+    def ratio(rule, line):
+        """Dry matter that comes in for the line's own."""
+        return sum(dry_matter(food_id) * grams for food_id, grams in rule.to) / dry_matter(line.food_id)
+
+    def test_dry_matter_is_kept_as_the_rule_has_it(self):
+        checked, wrong = 0, []
+        for text in self.COOKED:
+            line = read_line(text, 4)
+            for rule in rules_for(description_of(line), "any"):
+                meant = read_line(rule.test_line, 4) if rule.test_line else None
+                now = as_held(rule, line)
+                if not rule.to or not meant or not meant.food_id or now is None:
+                    continue
+                was = self.ratio(rule, meant)
+                checked += 1
+                if was and not 0.5 < self.ratio(now, line) / was < 2:
+                    wrong.append((text, rule.id, self.ratio(now, line), was))
+        self.assertGreater(checked, 60)
+        self.assertEqual(wrong, [])
+
+    def test_nothing_raw_goes_where_it_was_cooked(self):
+        for text in self.COOKED[:5]:
+            found = offers_for(small(text, "1 onion", "1 tbsp olive oil"), 0)
+            for offer in found.offers:
+                for food_id, _ in offer.to:
+                    self.assertNotRegex(
+                        foods().description(food_id),
+                        r"^(?:Rice|Pasta|Quinoa|Lentils|Barley|Bulgur).*(?:raw|dry|uncooked)",
+                        text,
+                    )
+
+    def test_what_the_line_is_stays_what_it_is(self):
+        line = read_line("632 g cooked rice", 4)
+        rule = next(each for each in catalog() if each.id == "fortify-rice-butter")
+        self.assertIn((line.food_id, 1.0), as_held(rule, line).to)
 
 
 class WhatLinesDo(SimpleTestCase):
