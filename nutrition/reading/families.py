@@ -95,7 +95,7 @@ def nearer(match: Match, name: str, binding: str, said: Sequence[Said]) -> Match
     words = in_full({t for each in said for t in each.tokens}, name).split()
     head = head_of([t for t in words if t not in words_of("harmless")] or words) if words else ""
     family = _families().get(head, ())
-    wanted = _content(words, binding, family)
+    wanted = _content(words, binding, head)
     # What is promised is the contract's (contract.py).
     left = wanted - _explained(match) - {t for each in said for t in each.tokens}
     if match.row >= 0 and not left:
@@ -150,10 +150,16 @@ def is_all_of_it(row: int, names: Iterable[str], text: str) -> bool:
     return row >= 0 and words | joins <= _tokens(row)
 
 
-def _content(words: Iterable[str], binding: str, family: Sequence[int]) -> frozenset[str]:
+@remembered
+def _words_of_family(head: str) -> frozenset[str]:
+    """What the foods of a family say of themselves."""
+    said = frozenset().union(*(_tokens(row) for row in _families().get(head, ())))
+    return said - words_of("neutral").keys()
+
+
+def _content(words: Iterable[str], binding: str, head: str) -> frozenset[str]:
     """The words of a line that say which food of the family it is: those of its name, and those behind that some food of the family says."""
-    none = words_of("harmless").keys()
-    of_family = frozenset().union(*(_tokens(row) for row in family)) - words_of("neutral").keys()
+    none, of_family = words_of("harmless").keys(), _words_of_family(head)
     behind = {t for t in normalized(binding).split() if t in of_family}
     return frozenset(t for t in (*words, *behind) if t not in none and not t.isdigit())
 

@@ -21,17 +21,36 @@ class _Words:
 
 #: What a pattern may lack says nothing of how much it names.
 _MAY_LACK = re.compile(r"\(\?:[^()]*(?:\([^()]*\)[^()]*)*\)\?")
+#: Between two words of a row; what stands in brackets is of one.
+_OR = re.compile(r"\|(?![^(]*\))")
+
+
+def _begins(words: str) -> str:
+    """The letters an expression may begin with, as a class; empty where it begins otherwise."""
+    first = words[1 : words.index("]")] if words[0] == "[" else words[0]
+    return "".join(sorted({*first.lower(), *first.upper()})) if first.isalpha() else ""
 
 
 @functools.cache
 def _known() -> tuple[re.Pattern[str], tuple[_Words, ...]]:
-    """All words at once, the longest first; and what the group that was found stands for. Capitals count where the table has nothing else."""
-    rows = sorted(read_table("kitchen_words.tsv"), key=lambda row: -len(_MAY_LACK.sub("", row["words"].split("|")[0])))
-    each = [row.pattern("words", around="({})" if row["words"].isupper() else "((?i:{}))").pattern for row in rows]
-    known = tuple(
-        _Words(row.text("language"), "" if row["means"] == "-" else row.text("means"), row.yes("needs")) for row in rows
+    """All words at once, the longest first among those that begin alike; and what the group that was found stands for. Capitals count where
+    the table has nothing else."""
+    rows = [(words, row) for row in read_table("kitchen_words.tsv") for words in _OR.split(row["words"])]
+    rows.sort(key=lambda each: -len(_MAY_LACK.sub("", each[0])))
+    alike: dict[str, list[tuple[str, _Words]]] = {}
+    for words, row in rows:
+        means = "" if row["means"] == "-" else row.text("means")
+        read = _Words(row.text("language"), means, row.yes("needs"))
+        row.pattern("words")
+        alike.setdefault(_begins(words), []).append((f"({words})" if words.isupper() else f"((?i:{words}))", read))
+    branches = [
+        f"{f'(?=[{letters}])' if letters else ''}(?:{'|'.join(words for words, _ in each)})"
+        for letters, each in alike.items()
+    ]
+    return (
+        re.compile(rf"(?<!\w)(?:{'|'.join(branches)})(?:(?<=')|(?!\w))"),
+        tuple(read for each in alike.values() for _, read in each),
     )
-    return re.compile(rf"(?<!\w)(?:{'|'.join(each)})(?:(?<=')|(?!\w))"), known
 
 
 @functools.lru_cache(maxsize=8_192)
