@@ -193,7 +193,8 @@ def _meant(match: Match, kin: Sequence[_Kin]) -> Match:
     others = tuple(alike[:_MOST])
     if best.missing:
         ask = match.ask or note("reading.unused", words=" ".join(sorted(best.missing)))
-        return Match(best.row, "check", note("reading.all_words"), ask, others)
+        # A word that none of them says may make another food of it.
+        return Match(best.row, "check", note("reading.nearest"), ask, others)
     if pattern("composed_or_for_babies").search(foods().categories[best.row]) and best.unsaid:
         return Match(best.row, "check", note("reading.all_words"), note("reading.is_this_it"), others)
     if others and _differ((best.row, *others)):
