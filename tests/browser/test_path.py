@@ -22,6 +22,26 @@ Boil the noodles in the stock with everything else for ten minutes.
 """
 
 
+class Answers(BrowserTest):
+    def test_a_key_answers_what_a_line_leaves_open(self):
+        """The second answer of the line one is at, and every line of the same doubt with it."""
+        page = self.page
+        self.go("/recipes/import/")
+        page.fill("#text", "Rolls\nServes 4\n100 g butter\n1 cup milk\n2 tbsp butter, melted\nMethod\nBake.")
+        page.click("text=Read it")
+        self.see("Look at these first")
+        row = page.locator(".reading-line", has_text="100 g butter")
+        expect(row.locator("[data-answer='2']")).to_contain_text("unsalted butter")
+        row.get_by_role("button", name="Other foods").focus()
+        self.key("2")
+        self.see("1 more line with the same doubt")
+        for text in ("100 g butter", "2 tbsp butter, melted"):
+            line = page.locator(".reading-line", has_text=text)
+            expect(line.locator(".said-as")).to_have_text("Butter, without salt")
+            expect(line).to_contain_text("accepted")
+        expect(page.locator(".reading-line", has_text="1 cup milk").locator("[data-answer]").first).to_be_visible()
+
+
 class WholePath(BrowserTest):
     def test_from_person_to_card(self):
         page = self.page
