@@ -183,7 +183,7 @@ def set_amount(attempt: Try, version: int, key: str, typed: str, user: User) -> 
 
 @transaction.atomic
 def set_food(attempt: Try, version: int, key: str, food_id: str, user: User) -> Edit:
-    return change_line(attempt, version, key, lambda line, dish: with_food(line, food_id), user)
+    return change_line(attempt, version, key, lambda line, dish: with_food(line, food_id, kitchen=dish.kitchen), user)
 
 
 @transaction.atomic

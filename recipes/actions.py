@@ -149,7 +149,7 @@ def accept(row: RecipeLine, version: int | None = None) -> None:
 def choose_food(row: RecipeLine, food_id: str, user: User, version: int | None = None) -> int:
     """Another food; the words are remembered for the practice. How many other lines with the same doubt went with it."""
     row.check_fresh(version)
-    line = with_food(row.line, food_id, words_hold=True)
+    line = with_food(row.line, food_id, words_hold=True, kitchen=row.recipe.kitchen)
     _change(row, line, version, is_accepted=line.weight is not None)
     words = words_of_food(line.text)
     if not words:
@@ -167,9 +167,11 @@ def answer(row: RecipeLine, food_id: str, version: int | None = None) -> int:
         raise Problem("reading.food_gone")
     words, rows = words_of_food(row.as_read.text), row.recipe.lines.exclude(pk=row.pk)
     alike = [other for other in rows if other.answers and words_of_food(other.as_read.text) == words]
+    kitchen = row.recipe.kitchen
     for each in (row, *alike):
-        line = with_food(each.line, food_id, words_hold=True)
-        _change(each, line, None, is_accepted=line.weight is not None)
+        line = with_food(each.line, food_id, words_hold=True, kitchen=kitchen)
+        sure = sure_of_weight(line, kitchen)
+        _change(each, replace(line, sure=sure), None, is_accepted=sure != "check")
     return len(alike)
 
 
@@ -181,7 +183,8 @@ def _waits(row: RecipeLine) -> bool:
 def _settle_alike(row: RecipeLine, words: str, food_id: str) -> int:
     """The same doubt about the food in other lines still being read is settled with it: how many were.
 
-    They are read anew by the name just remembered, so that what is doubtful of their weight stays so.
+    They are read anew by the name just remembered, so that what is doubtful of their weight stays so. What the words leave open in every
+    recipe (salted or not) is settled in this one alone.
     """
     waiting = RecipeLine.objects.filter(is_accepted=False).exclude(pk=row.pk).select_related("recipe")
     near = waiting.filter(
@@ -193,9 +196,10 @@ def _settle_alike(row: RecipeLine, words: str, food_id: str) -> int:
     for other in alike:
         recipe, text = other.recipe, other.as_read.text
         line = read_line(text, recipe.serves, recipe.kitchen, aliases={words: food_id})
-        # What the words leave open of the food was said; what is doubtful of the weight stays so.
-        _change(other, replace(line, sure=sure_of_weight(line), ask=NOTHING, others=()), None)
-    return len(alike)
+        if other.recipe_id == row.recipe_id:
+            line = replace(line, sure=sure_of_weight(line, recipe.kitchen), ask=NOTHING, others=())
+        _change(other, line, None)
+    return sum(not other.as_read.is_food_open for other in alike)
 
 
 @transaction.atomic

@@ -9,18 +9,18 @@ from nutrition.dish.line import Line
 from nutrition.food.names import cook_name
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
-from nutrition.notes import Note, note
+from nutrition.notes import NOTHING, Note, note
 from nutrition.reading.families import DECIDES
 from nutrition.reading.questions import is_in_question
 
 #: More than so many are no quick question: they are searched for.
-MOST = 3
+MOST = 4
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """One food a line may mean. `words`: what it is called; `holds`: what decides between the answers, in the line as weighed (in 100 g
-    where it has no weight)."""
+    """One food a line may mean. `words`: what it is called; `holds`: what decides between the answers, in the line as weighed, or said to
+    be in 100 g where it has no weight; nothing where no figure is known of all of them."""
 
     food_id: str
     words: str
@@ -36,16 +36,22 @@ def answers_of(line: Line) -> tuple[Answer, ...]:
     """
     if line.sure != "check" or not line.food_id or not line.others or is_in_question(line):
         return ()
-    ids = [food_id for food_id in dict.fromkeys((line.food_id, *line.others)) if foods().has_id(food_id)][:MOST]
+    ids = [food_id for food_id in dict.fromkeys((line.food_id, *line.others)) if foods().has_id(food_id)]
     words = _told_apart(ids)
-    if len(ids) < 2 or len(set(words)) < len(ids):
+    if not 2 <= len(ids) <= MOST or len(set(words)) < len(ids):
         return ()
-    key, amounts = _deciding(ids)
-    times = line.weight.likely / 100 if line.weight else 1.0
-    return tuple(
-        Answer(food_id, each, note("reading.answer_holds", nutrient=key, amount=float(amount) * times))
-        for food_id, each, amount in zip(ids, words, amounts, strict=True)
-    )
+    key = _deciding(ids)
+    return tuple(Answer(food_id, each, _holds(food_id, key, line)) for food_id, each in zip(ids, words, strict=True))
+
+
+def _holds(food_id: str, key: str, line: Line) -> Note:
+    """How much a line of this food would hold of what decides."""
+    if not key:
+        return NOTHING
+    per_100g = foods().value(foods().description(food_id), key)
+    if line.weight is None:
+        return note("reading.answer_holds_in_100g", nutrient=key, amount=per_100g)
+    return note("reading.answer_holds", nutrient=key, amount=per_100g * line.weight.likely / 100)
 
 
 def _told_apart(ids: Sequence[str]) -> list[str]:
@@ -54,9 +60,9 @@ def _told_apart(ids: Sequence[str]) -> list[str]:
     return names if len(set(names)) == len(names) else [foods().description(food_id) for food_id in ids]
 
 
-def _deciding(ids: Sequence[str]) -> tuple[str, np.ndarray]:
-    """The nutrient in which the foods differ most, measured by what anybody would mind, and how much of it each holds in 100 g."""
-    values = foods().known[foods().rows(ids)]
+def _deciding(ids: Sequence[str]) -> str:
+    """Of the nutrients that are known of all these foods the one in which they differ most, measured by what anybody would mind; empty where none is."""
+    values = foods().per_100g[foods().rows(ids)]
     spread = {key: float(np.ptp(values[:, INDEX[key]])) / minded for key, minded in DECIDES.items()}
-    key = max(spread, key=spread.__getitem__)
-    return key, values[:, INDEX[key]]
+    known = {key: width for key, width in spread.items() if not np.isnan(width)}
+    return max(known, key=known.__getitem__, default="")

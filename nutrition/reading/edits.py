@@ -53,20 +53,20 @@ def _weight_typed(food_id: str, typed: str, kitchen: str) -> Weight:
     return weight
 
 
-def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
-    """Another food: at the same weight where it takes the place of what was meant, weighed anew where it is what the words meant and nobody
-    typed their grams. Raises Problem when there is no such food.
+def with_food(line: Line, food_id: str, *, words_hold: bool = False, kitchen: str | None = None) -> Line:
+    """Another food: at the same weight where it takes the place of what was meant. Raises Problem when there is no such food.
 
-    `words_hold`: the food is what the words meant, not something put in its place; so is any food the words left open.
+    `words_hold`: the food is what the words meant, not something put in its place; so is any food the words left open. `kitchen`: whose cups
+    and spoons weigh it anew where it is what the words meant and nobody typed its grams; None: the weight stands, as at the stove.
     """
     try:
         food = foods().by_id(food_id)
     except KeyError:
         raise Problem("reading.food_gone") from None
     words_hold = words_hold or food.id in (line.food_id, *line.others)
-    by_the_food = words_hold and not line.is_edited and line.how in ("volume", "count", "package")
-    if line.weight is None or by_the_food:
-        again = weigh(parse(in_our_words(line.text)), food)
+    is_measured = words_hold and not line.is_edited and line.how in ("volume", "count", "package")
+    if line.weight is None or (kitchen is not None and is_measured):
+        again = weigh(parse(in_our_words(line.text), kitchen or ""), food)
         if again.grams and not again.per_serving:
             line = replace(line, weight=again.grams, how=again.how, rule=again.rule)
     return line.edited(
@@ -83,11 +83,13 @@ def with_food(line: Line, food_id: str, *, words_hold: bool = False) -> Line:
     )
 
 
-def sure_of_weight(line: Line) -> str:
+def sure_of_weight(line: Line, kitchen: str = "") -> str:
     """How sure a line is of its weight, whatever its food."""
     if not line.food_id or not line.weight:
         return "check"
-    return "sure" if line.how == "weight" else weigh(parse(in_our_words(line.text)), foods().by_id(line.food_id)).sure
+    if line.how == "weight":
+        return "sure"
+    return weigh(parse(in_our_words(line.text), kitchen), foods().by_id(line.food_id)).sure
 
 
 def reread(text: str, serves: float | None, kitchen: str = "", aliases: Mapping[str, str] | None = None) -> Line:

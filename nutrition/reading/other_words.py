@@ -7,6 +7,8 @@ import functools
 import re
 from dataclasses import dataclass
 
+from nutrition.food.names import normalized
+from nutrition.reading.matching import matcher
 from nutrition.tables import read_table
 
 
@@ -25,6 +27,10 @@ _MAY_LACK = re.compile(r"\(\?:[^()]*(?:\([^()]*\)[^()]*)*\)\?")
 _OR = re.compile(r"\|(?![^(]*\))")
 
 
+#: So many words on either side may make a name of one.
+_NEAR = 2
+
+
 def _begins(words: str) -> str:
     """The letters an expression may begin with, as a class; empty where it begins otherwise."""
     first = words[1 : words.index("]")] if words[0] == "[" else words[0]
@@ -41,7 +47,7 @@ def _known() -> tuple[re.Pattern[str], tuple[_Words, ...]]:
     for words, row in rows:
         means = "" if row["means"] == "-" else row.text("means")
         read = _Words(row.text("language"), means, row.yes("needs"))
-        row.pattern("words")
+        row.pattern("words")  # a broken one is told by its line
         alike.setdefault(_begins(words), []).append((f"({words})" if words.isupper() else f"((?i:{words}))", read))
     branches = [
         f"{f'(?=[{letters}])' if letters else ''}(?:{'|'.join(words for words, _ in each)})"
@@ -50,6 +56,16 @@ def _known() -> tuple[re.Pattern[str], tuple[_Words, ...]]:
     return (
         re.compile(rf"(?<!\w)(?:{'|'.join(branches)})(?:(?<=')|(?!\w))"),
         tuple(read for each in alike.values() for _, read in each),
+    )
+
+
+def _is_of_a_name(text: str, match: re.Match[str]) -> bool:
+    """Whether words are a cook's name here as they stand, or a part of one: "chana dal", "gari ginger"."""
+    before, after = text[: match.start()].split(), text[match.end() :].split()
+    return any(
+        matcher().is_name(normalized(" ".join([*before[len(before) - left :], match[0], *after[:right]])).split())
+        for left in range(min(len(before), _NEAR) + 1)
+        for right in range(min(len(after), _NEAR) + 1)
     )
 
 
@@ -62,7 +78,11 @@ def in_our_words(text: str) -> str:
     """
     pattern, known = _known()
     text = text.replace("’", "'")
-    found = [(match, known[match.lastindex - 1]) for match in pattern.finditer(text) if match.lastindex]
+    found = [
+        (match, known[match.lastindex - 1])
+        for match in pattern.finditer(text)
+        if match.lastindex and not _is_of_a_name(text, match)
+    ]
     seen = {words.language for _, words in found if not words.needs_company}
     for match, words in reversed(found):
         if not words.needs_company or words.language in seen:

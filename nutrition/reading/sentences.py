@@ -128,6 +128,9 @@ SENTENCES = {
     "file_not_text": "The file is not text (a picture or document?). Save the page as HTML, or paste the "
     "recipe's words.",
     "answer_holds": lambda nutrient, amount: f"{BY_KEY[nutrient].show(amount)} {BY_KEY[nutrient].label.lower()}",
+    "answer_holds_in_100g": lambda nutrient, amount: (
+        f"{BY_KEY[nutrient].show(amount)} {BY_KEY[nutrient].label.lower()} in 100 g"
+    ),
     # what the steps leave behind
     "nothing_left": "Step {step} does not say any more that something is left behind. Nothing was changed.",
     **_left("step {step} pours off {names}", "poured off", "it is eaten", "poured_off"),

@@ -124,6 +124,26 @@ class Reading(PracticeTest):
             self.assertEqual((row.line.food_id, row.line.sure, row.answers), (unsalted, "sure", ()))
         self.assertFalse(Alias.objects.exists())
 
+    def test_a_choice_settles_salted_or_not_in_its_own_recipe_alone(self):
+        self.client.post(reverse("recipes:import"), {"text": "Rolls\nServes 2\n50 g butter\n60 g butter"})
+        unsalted = foods().by_description("Butter, without salt").id
+        first, second = Recipe.objects.get(title="Rolls").lines.all()
+        self.client.post(reverse("recipes:line", args=[first.pk]), {"act": "food", "food_id": unsalted}, headers=HTMX)
+        second.refresh_from_db()
+        elsewhere = self.fresh("2 tbsp butter").as_read
+        self.assertEqual((second.as_read.food_id, second.is_settled), (unsalted, True))
+        self.assertEqual((elsewhere.food_id, elsewhere.sure, elsewhere.is_food_open), (unsalted, "check", True))
+
+    def test_a_food_that_was_meant_is_weighed_in_the_recipes_kitchen(self):
+        text = "Rice pot\nServes 2\n1 pint milk\n2 courgettes\n1 tin chopped tomatoes\n100 g caster sugar"
+        self.client.post(reverse("recipes:import"), {"text": text})
+        row = Recipe.objects.get(title="Rice pot").lines.first()
+        self.assertEqual(row.recipe.kitchen, "uk")
+        skim = next(each.food_id for each in row.answers if "skim" in each.words or "fat free" in each.words)
+        self.client.post(reverse("recipes:line", args=[row.pk]), {"act": "answer", "food_id": skim}, headers=HTMX)
+        row.refresh_from_db()
+        self.assertAlmostEqual(row.as_read.grams, 568.26 * 245 / 236.588, delta=3)
+
     def test_a_line_that_is_no_ingredient(self):
         self.do("1 cup zhoug", act="none", version=self.lines["1 cup zhoug"].version)
         self.assertEqual(self.pot.lines.count(), len(self.lines) - 1)
