@@ -18,7 +18,8 @@ from nutrition.reading.matching import Match, head_of, in_full, matcher
 from nutrition.reading.promises import Said
 from nutrition.tables import pattern, words_of
 
-#: What decides gates: nutrient -> a difference in 100 g below which nobody minds which of two foods it is.
+#: What decides gates: nutrient -> a difference in 100 g below which nobody minds which of two foods it is (a rule of this tool: about a fiftieth
+#: of a day's usual limit).
 DECIDES = {
     "sodium_mg": 40.0,
     "potassium_mg": 60.0,
@@ -33,7 +34,7 @@ _COLUMNS = [INDEX[key] for key in DECIDES]
 _MINDED = np.array(list(DECIDES.values()))
 #: Of what decides, foods of one meaning may differ by this share of it.
 _ALIKE = 0.15
-#: So many foods a line may mean are kept beside the likely one.
+#: So many foods a line may mean are kept beside the likely one, before those at the ends of what they hold.
 _MOST = 6
 
 
@@ -187,15 +188,18 @@ def _kin_of(row: int, wanted: frozenset[str], words: Sequence[str], said: Sequen
 
 
 def _meant(match: Match, kin: Sequence[_Kin]) -> Match:
-    """The nearest of the family, with the others that say as much; asked about where they differ in what decides."""
+    """The nearest of the family, with the others the words allow; asked about where they differ in what decides, and where it alone says
+    more than the line does."""
     best = kin[0]
-    alike = [each.row for each in kin[1:] if each.missing == best.missing and len(each.unsaid) <= len(best.unsaid) + 1]
-    others = tuple(alike[:_MOST])
+    # One that says no more than the line is it, or one of those that say a word more; else all that keep its words may be meant.
+    further = len(best.unsaid) + 1 if not best.unsaid else len(max(kin, key=lambda each: len(each.unsaid)).unsaid)
+    alike = [each.row for each in kin[1:] if each.missing == best.missing and len(each.unsaid) <= further]
+    others = _widest(best.row, alike)
     if best.missing:
         ask = match.ask or note("reading.unused", words=" ".join(sorted(best.missing)))
         # A word that none of them says may make another food of it.
         return Match(best.row, "check", note("reading.nearest"), ask, others)
-    if pattern("composed_or_for_babies").search(foods().categories[best.row]) and best.unsaid:
+    if best.unsaid and not others:
         return Match(best.row, "check", note("reading.all_words"), note("reading.is_this_it"), others)
     if others and _differ((best.row, *others)):
         return Match(
@@ -207,6 +211,15 @@ def _meant(match: Match, kin: Sequence[_Kin]) -> Match:
             is_of_a_kind=True,
         )
     return Match(best.row, "likely", note("reading.all_words"), NOTHING, others)
+
+
+def _widest(best: int, alike: Sequence[int]) -> tuple[int, ...]:
+    """The nearest of them, and those that hold least and most of what decides: with the likely one they span all of them."""
+    if len(alike) <= _MOST:
+        return tuple(alike)
+    values = foods().known[[best, *alike]][:, _COLUMNS]
+    ends = [(best, *alike)[int(at)] for at in (*values.argmin(axis=0), *values.argmax(axis=0))]
+    return tuple(row for row in dict.fromkeys((*alike[:_MOST], *ends)) if row != best)
 
 
 def _said(kin: _Kin) -> str:
