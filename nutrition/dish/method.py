@@ -69,7 +69,8 @@ class Time:
 class Step:
     """One step, numbered from 1. `operations`: keys of tables/operations.tsv in their order there; `heats`: whether what it takes in
     hand gets hot; `times`: each it names; `oven_c`, `inside_c`: heat in °C, where it names one; `pieces_mm`: sizes of the pieces it cuts;
-    `vessels`: pans, bowls and machines it names."""
+    `vessels`: pans, bowls and machines it names; `in_liquid`: whether it speaks of a soup, or of what lies in its juice; `in_part`: whether of a
+    half or a part of something."""
 
     number: int
     text: str
@@ -83,6 +84,8 @@ class Step:
     leaves: tuple[Leaves, ...] = ()
     pieces_mm: tuple[int, ...] = ()
     vessels: tuple[str, ...] = ()
+    in_liquid: bool = False
+    in_part: bool = False
 
     @property
     def seconds(self) -> tuple[tuple[int, int], ...]:

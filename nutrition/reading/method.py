@@ -116,6 +116,8 @@ def _method(
                 inside,
                 pieces_mm=pieces_in(text),
                 vessels=vessels_in(text),
+                in_liquid=bool(pattern("lies_in_liquid").search(text)),
+                in_part=bool(pattern("of_a_part").search(text)),
             )
         )
     read = _with_leaves(read, clauses, lines)

@@ -29,15 +29,16 @@ def _in_pieces(lines: Sequence[Line], method: Method) -> tuple[int, ...]:
 
 
 def _mixed(lines: Sequence[Line], method: Method) -> tuple[int, ...]:
-    """Lines that lie in pieces in a liquid that stays: simmered in it, and blended neither there nor later."""
+    """Lines that lie in pieces in a liquid that stays: simmered in it, or in a step that speaks of a soup or of juice; and not blended whole there
+    or later."""
     found: set[int] = set()
     wet = {at for at, line in enumerate(lines) if pattern("to_simmer_in").search(description_of(line))}
     broths = {at for name, inside in method.products if name.split()[-1] in words_of("liquid_head") for at in inside}
     for step in method.steps:
         inside = {use.line for use in step.uses}
         adds_liquid = any(pattern("to_simmer_in").search(each.words) for each in step.adds)
-        if "boil" in step.operations and (adds_liquid or inside & (wet | broths)):
+        if step.in_liquid or ("boil" in step.operations and (adds_liquid or inside & (wet | broths))):
             found |= inside - wet
-        if "blend" in step.operations:
+        if "blend" in step.operations and not step.in_part:
             found -= inside
     return tuple(sorted(found))
