@@ -158,14 +158,12 @@ class Matcher:
         states = tuple(w for w in hint_words.split() if w in words_of("state") or re.fullmatch(r"\d+%", w))
         if "rinsed" in states and "canned" in states and "drained" not in states:
             states = (*states, "drained")  # what comes out of a can is not rinsed with its liquid
+        binding = frozenset(bound) - {head_of(normalized(name).split() or [""])}
+        found = self._match(words, states, binding)
         if aliases:
             for key in dict.fromkeys((f"{words} {' '.join(states)}".strip(), words)):
                 if key in aliases and foods().has_id(aliases[key]):
-                    return self._as_chosen(
-                        foods().by_id(aliases[key]).row, key, self._match(words, states, frozenset(bound))
-                    )
-        binding = frozenset(bound) - {head_of(normalized(name).split() or [""])}
-        found = self._match(words, states, binding)
+                    return self._as_chosen(foods().by_id(aliases[key]).row, key, found)
         if _COOKED_IN_WATER & set(states) - set(found.name.split()) and "cooked" not in states:
             # Boiled rice is cooked rice, where no cook's name says how.
             cooked = self._match(words, (*states, "cooked"), binding)

@@ -49,7 +49,8 @@ def read_line(
     said = said_in(_binding(parsed))
     words = _food_words(parsed, said)
     match = matcher().match(words.name, words.hints, aliases, words.bound)
-    near = nearer(match, words.name, bound(parsed.text), said)
+    is_chosen = match.why.code == "reading.own_name"  # what a practice said these words mean is meant
+    near = match if is_chosen else nearer(match, words.name, bound(parsed.text), said)
     if words.ask.code == "reading.several" and is_all_of_it(near.row, parsed.names, parsed.text):
         match, words = near, replace(words, ask=NOTHING)
     elif not words.ask:

@@ -50,7 +50,8 @@ def as_held(rule: Rule, line: Line) -> Rule | None:
     if not rule.to or not spoken_of or not line.food_id or _is_cooked(spoken_of) == _is_cooked(line.food_id):
         return rule
     share = dry_matter(line.food_id) / max(dry_matter(spoken_of), 0.1)
-    if 1 / ONE_STATE < share < ONE_STATE:
+    uncooked = line.food_id if _is_cooked(spoken_of) else spoken_of
+    if 1 / ONE_STATE < share < ONE_STATE or not _is_boiled_dry(uncooked):
         return replace(rule, to=tuple((line.food_id if each == spoken_of else each, ratio) for each, ratio in rule.to))
     to = [_one(food_id, ratio, share, spoken_of, line.food_id) for food_id, ratio in rule.to]
     if None in to:
@@ -61,16 +62,17 @@ def as_held(rule: Rule, line: Line) -> Rule | None:
 def _one(food_id: str, ratio: float, share: float, spoken_of: str, held: str) -> tuple[str, float] | None:
     if food_id == spoken_of:
         return held, ratio  # some of the line itself stays
-    if not _is_cooked(held) or dry_matter(food_id) < DRY_G or not _is_boiled(food_id):
+    if not _is_cooked(held) or not _is_boiled_dry(food_id):
         return food_id, ratio * share
     cooked = _cooked(food_id)
     return (cooked, ratio * share * dry_matter(food_id) / dry_matter(cooked)) if cooked else None
 
 
-def _is_boiled(food_id: str) -> bool:
-    """Whether a dry food is boiled before anybody eats it: grains, pasta, pulses."""
+def _is_boiled_dry(food_id: str) -> bool:
+    """Whether a food is dry and boiled before anybody eats it: grains, pasta, pulses."""
     food = foods().by_id(food_id)
-    return bool(pattern("boiled_dry").search(f"{food.category}: {food.description}"))
+    is_of_a_kind = pattern("boiled_dry").search(f"{food.category}: {food.description}")
+    return bool(is_of_a_kind) and dry_matter(food_id) >= DRY_G
 
 
 @remembered

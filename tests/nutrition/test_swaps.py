@@ -145,6 +145,13 @@ class InWhichState(SimpleTestCase):
                         text,
                     )
 
+    def test_meat_that_was_roasted_is_no_dry_food(self):
+        """A preparation that simmers its lentils gets them dry, whatever was done to the meat."""
+        line = read_line("400 g cooked ground beef", 4)
+        rule = next(each for each in catalog() if each.id == "groundbeef-protein-mix")
+        was = dict(rule.to)
+        self.assertTrue(all(was.get(food_id, ratio) == ratio for food_id, ratio in as_held(rule, line).to))
+
     def test_what_the_line_is_stays_what_it_is(self):
         line = read_line("632 g cooked rice", 4)
         rule = next(each for each in catalog() if each.id == "fortify-rice-butter")
