@@ -53,6 +53,13 @@ class Edits(BenchTest):
             (row.change, description_of(row.now), row.now.grams), ("swapped", food.description, row.written.grams)
         )
 
+    def test_what_decides_stands_at_each_food_a_line_may_be(self):
+        self.edit("add", text="100 g butter")
+        key = self.sight().threads[-1].key
+        page = self.client.get(self.attempt.get_absolute_url(), {"line": key})
+        for words in ("645 mg sodium", "11 mg sodium"):
+            self.assertContains(page, words)
+
     def test_drop_add_put_back(self):
         salt = self.key("1 tsp salt")
         self.edit("drop", line=salt)
