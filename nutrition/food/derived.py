@@ -2,8 +2,10 @@
 
 Unknown stays unknown (NaN in `amount`); then `least` and `most` still bound it. Rules and sources:
 
-available carbohydrate   carbohydrate by difference less fiber (FAO/INFOODS CHOAVLDF)
-net carbohydrate         the same less half of the polyols, erythritol not at all (common practice)
+fats                     fats.py: mono, poly, omega-3, omega-6, trans by what the fat is of
+polyols, allulose        sweeteners.py, and what each school counts of a carbohydrate
+available carbohydrate   carbohydrate by difference less fiber (FAO/INFOODS CHOAVLDF), erythritol and allulose
+net carbohydrate         the same less half of the other polyols (common practice)
 absorbed phosphorus      plants 20 to 40 %, animal foods 40 to 60 %, additives over 90 % (Kalantar-Zadeh 2010)
 phenylalanine            mg a gram of protein by food group: fruit 30, vegetables 38, others 50 (UK practice: 1 exchange
                          = 1 g protein = 50 mg), with the range of each group
@@ -20,12 +22,16 @@ All from memory of the documents named.
 """
 
 import re
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from nutrition.food.fats import fat_parts
 from nutrition.food.made_of import SEVERAL_THINGS, SIMPLE, is_simple, made_of
 from nutrition.food.nutrients import DERIVED_KEYS, INDEX
+from nutrition.food.sweeteners import ALLULOSE, ERYTHRITOL, POLYOLS, sweeteners
+from nutrition.food.sweeteners import KEYS as SWEETENERS
 from nutrition.food.table import Foods
 from nutrition.food.tags import CONTAINS
 from nutrition.tables import Row, pattern, read_table
@@ -111,13 +117,25 @@ FODMAP_KINDS = {
 }
 
 
-def derive(table: Foods) -> Columns:
-    """Every derived column of a table that has the measured ones."""
-    count = len(table)
+def derive(
+    table: Foods, lists: Sequence[str] = (), said: Mapping[str, Mapping[int, tuple[float, float, float]]] | None = None
+) -> Columns:
+    """Every derived column of a table that has the measured ones.
+
+    `lists`: what labels print as ingredients, food by food. `said`: column -> row -> least, likely and most, where a label
+    prints itself what else is worked out.
+    """
+    count, said = len(table), said or {}
     least, amount, most = (np.full((count, len(DERIVED_KEYS)), np.nan) for _ in range(3))
+    for key, sides in (fat_parts(table) | sweeteners(table, lists)).items():
+        column = DERIVED_KEYS.index(key)
+        least[:, column], amount[:, column], most[:, column] = _as_said(sides, said.get(key, {}))
+    sweet = {key: tuple(side[:, DERIVED_KEYS.index(key)] for side in (least, amount, most)) for key in SWEETENERS}
+    available = _available(table, sweet)
+    for key, sides in (("available_carbohydrate_g", available), ("net_carbohydrate_g", _net(available, sweet))):
+        column = DERIVED_KEYS.index(key)
+        least[:, column], amount[:, column], most[:, column] = sides
     for key, worker in (
-        ("available_carbohydrate_g", _available),
-        ("net_carbohydrate_g", _net),
         ("absorbed_phosphorus_mg", _absorbed),
         ("phenylalanine_mg", _phenylalanine),
         ("counted_protein_g", _counted_protein),
@@ -125,7 +143,7 @@ def derive(table: Foods) -> Columns:
         ("alcohol_g", _alcohol),
     ):
         column = DERIVED_KEYS.index(key)
-        least[:, column], amount[:, column], most[:, column] = worker(table)
+        least[:, column], amount[:, column], most[:, column] = _as_said(worker(table), said.get(key, {}))
     alcohol = DERIVED_KEYS.index("alcohol_g")
     water = _water(table, *(side[:, alcohol] for side in (least, amount, most)))
     for key, sides in (("water_g", water), ("fluid_ml", _fluid(table, water))):
@@ -133,6 +151,14 @@ def derive(table: Foods) -> Columns:
         least[:, column], amount[:, column], most[:, column] = sides
     _fodmap(table, least, amount, most)
     return Columns(*(array.astype(np.float32) for array in (least, amount, most)))
+
+
+def _as_said(sides, said):
+    """The three sides with what labels print in the place of what was worked out."""
+    for row, span in said.items():
+        for side, value in zip(sides, span, strict=True):
+            side[row] = value
+    return sides
 
 
 def _measured(table, key):
@@ -164,25 +190,26 @@ def _fluid(table, water):
     return least, np.where(is_open, np.nan, amount), np.where(is_open, water[2], most)
 
 
-def _available(table):
+def _available(table, sweet):
+    """Carbohydrate less fiber, and less what the body does not use: erythritol and allulose."""
     carbohydrate, most = _measured(table, "carbohydrate_g")
     fiber, fiber_most = _measured(table, "fiber_g")
-    amount = np.maximum(carbohydrate - fiber, 0)
-    least = np.where(np.isnan(carbohydrate), 0.0, np.maximum(np.nan_to_num(carbohydrate) - fiber_most, 0))
-    return least, amount, np.where(np.isnan(amount), most - np.nan_to_num(fiber), amount).clip(0)
+    unused_least, unused, unused_most = (sum(sides) for sides in zip(sweet[ERYTHRITOL], sweet[ALLULOSE], strict=True))
+    amount = np.maximum(carbohydrate - fiber - unused, 0)
+    least = table.at_least_per_100g[:, INDEX["carbohydrate_g"]].astype(float) - fiber_most - unused_most
+    least = np.maximum(least, 0)
+    most = (most - np.nan_to_num(fiber) - unused_least).clip(0)
+    return np.fmin(least, amount), amount, np.fmax(most, amount)
 
 
-def _net(table):
-    least, amount, most = (side.copy() for side in _available(table))
-    for row, name in enumerate(table.descriptions):
-        text = name.lower()
-        if "erythritol" in text:
-            least[row] = amount[row] = most[row] = 0.0
-        elif re.search(r"xylitol|sorbitol|maltitol|isomalt|mannitol", text):
-            least[row], amount[row], most[row] = least[row] / 2, amount[row] / 2, most[row] / 2
-        elif re.search(r"sugar[- ]?free|sugarless|no sugar added|dietetic|low carb", text):
-            least[row], amount[row] = least[row] / 2, np.nan
-    return least, amount, most
+def _net(available, sweet):
+    """Available carbohydrate less half of the polyols that are used."""
+    used = [sweet[POLYOLS][0] - sweet[ERYTHRITOL][2], sweet[POLYOLS][1] - sweet[ERYTHRITOL][1], sweet[POLYOLS][2]]
+    least, amount, most = available
+    amount = np.maximum(amount - used[1].clip(0) / 2, 0)
+    least = np.maximum(least - used[2].clip(0) / 2, 0)
+    most = np.maximum(most - used[0].clip(0) / 2, 0)
+    return np.fmin(least, amount), amount, np.fmax(most, amount)
 
 
 def phosphorus_class(description: str, category: str) -> str:

@@ -90,6 +90,14 @@ vitamin_b12_ug    | Vitamin B12   | µg   | VITB12 | 2.4
 #: Worked out from the measured ones and from tables of their own, by derived.py; built by tools/build_derived.py.
 #: `× a sitting`: how many times the amount that may bring complaints in one sitting (fodmap.tsv).
 _DERIVED_ROWS = """
+monounsaturated_fat_g    | Monounsaturated fat                | g       | FAMS     |
+polyunsaturated_fat_g    | Polyunsaturated fat                | g       | FAPU     |
+omega3_g                 | Omega-3                            | g       | FAPUN3   |
+omega6_g                 | Omega-6                            | g       | FAPUN6   |
+trans_fat_g              | Trans fat                          | g       | FATRN    |
+polyols_g                | Polyols                            | g       | POLYL    |
+erythritol_g             | Erythritol                         | g       |          |
+allulose_g               | Allulose                           | g       |          |
 available_carbohydrate_g | Carbohydrate less fiber            | g       | CHOAVLDF |
 net_carbohydrate_g       | Net carbohydrate                   | g       |          |
 absorbed_phosphorus_mg   | Phosphorus as absorbed             | mg      |          |

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from nutrition.food.derived import derive
-from nutrition.food.nutrients import INDEX, MEASURED_KEYS
+from nutrition.food.nutrients import DERIVED_KEYS, INDEX, MEASURED_KEYS
 from nutrition.food.table import RETIRED, Foods, rows_of, the_table
 
 ORIGINS = ("own:", "label:")
@@ -24,6 +24,7 @@ PARTS = (
 @dataclass(frozen=True, slots=True)
 class OwnFood:
     """A food of one's own. `per_100g`: nutrient key -> amount in its unit; what is left out is unknown, never zero.
+    What else is worked out (trans fat, polyols, lactose) may be stated too, and then counts first.
 
     `id` begins with "own:" or "label:". `category`: one of the table's, for what of it is not known. `spans`: nutrient ->
     (least, most) where a value is known only so well. `ingredients` and `may_contain`: as printed; where there is a list it
@@ -49,8 +50,8 @@ class OwnFood:
         if not self.id.startswith(ORIGINS):
             raise ValueError(f"an id of {' or '.join(ORIGINS)} is expected, not {self.id!r}")
         for key, value in self.per_100g.items():
-            if key not in MEASURED_KEYS:
-                raise ValueError(f"no nutrient measured per 100 g is called {key!r}")
+            if key not in INDEX:
+                raise ValueError(f"no nutrient per 100 g is called {key!r}")
             if not 0 <= value < 1e6:
                 raise ValueError(f"{value} cannot be what 100 g of {self.description} hold of {key}")
 
@@ -73,13 +74,15 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
     least, most = np.zeros_like(values), np.empty_like(values)
     categories = np.array(base.categories)
     for row, each in enumerate(own):
-        for key, value in each.per_100g.items():
+        measured_here = {key: value for key, value in each.per_100g.items() if key in MEASURED_KEYS}
+        for key, value in measured_here.items():
             values[row, INDEX[key]] = least[row, INDEX[key]] = value
         kin = base.at_most_per_100g[categories == each.category, : len(MEASURED_KEYS)]
         kin = kin if len(kin) else base.at_most_per_100g[:, : len(MEASURED_KEYS)]
         most[row] = np.where(np.isnan(values[row]), np.nanpercentile(kin, 95, axis=0), values[row])
         for key, (low, high) in each.spans.items():
-            least[row, INDEX[key]], most[row, INDEX[key]] = low, high
+            if key in MEASURED_KEYS:
+                least[row, INDEX[key]], most[row, INDEX[key]] = low, high
         for key, more in each.beyond.items():  # unknown, and more than its kind may hold
             most[row, INDEX[key]] += more
         for part, of in PARTS:  # what is not printed is never more than what it is a part of
@@ -102,7 +105,7 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
         warnings.simplefilter(
             "ignore", RuntimeWarning
         )  # of a column nobody knows for any of them there is no percentile
-        columns = derive(measured)
+        columns = derive(measured, [each.ingredients for each in own], _said(own))
     rich = np.nanpercentile(base.at_most_per_100g[:, len(MEASURED_KEYS) :], 95, axis=0)
     columns = replace(columns, most=np.where(np.isnan(columns.most), rich, columns.most))
     whole = Foods(
@@ -115,3 +118,13 @@ def with_own(own: Sequence[OwnFood], base: Foods | None = None) -> Foods:
     found = base.joined(whole, printed)
     found.measures = {each.id: dict(each.measures) for each in own if each.measures}
     return found
+
+
+def _said(own: Sequence[OwnFood]) -> dict[str, dict[int, tuple[float, float, float]]]:
+    """What labels print of what is worked out otherwise: column -> row -> least, likely, most."""
+    said: dict[str, dict[int, tuple[float, float, float]]] = {}
+    for row, each in enumerate(own):
+        for key in each.per_100g.keys() & set(DERIVED_KEYS):
+            low, high = each.spans.get(key, (each.per_100g[key],) * 2)
+            said.setdefault(key, {})[row] = (low, each.per_100g[key], high)
+    return said

@@ -57,6 +57,18 @@ class Row(dict[str, str]):
         """Numbers beside one another."""
         return self.as_(column, lambda cell: tuple(map(float, cell.split())), "numbers")
 
+    def span(self, column: str) -> tuple[float, float, float]:
+        """ "1500..2500..3300": least, likely and most; a figure alone is all three, and nothing or “?” is NaN three times."""
+
+        def read(cell: str) -> tuple[float, float, float]:
+            parts = [float("nan") if part in ("", "?") else float(part) for part in cell.split("..")]
+            least, likely, most = parts * 3 if len(parts) == 1 else parts
+            if least > likely or likely > most:
+                raise ValueError(cell)
+            return least, likely, most
+
+        return self.as_(column, read, "a figure, or least..likely..most")
+
     def amounts(self, column: str) -> dict[str, float]:
         """ "cup=227;tbsp=14": each name with its number."""
 

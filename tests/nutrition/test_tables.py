@@ -7,7 +7,7 @@ from unittest import TestCase, mock
 
 from nutrition import tables
 from nutrition.dish import cooking
-from nutrition.food import contents, derived, label, made_of, measures, names, spoken, table
+from nutrition.food import contents, derived, fats, label, made_of, measures, names, spoken, sweeteners, table
 from nutrition.giving import ceilings, packs, shopping
 from nutrition.limits import life, measured, medicines, roles
 from nutrition.meals import oven, planner, room, suits
@@ -62,6 +62,7 @@ LOADERS = {
     "draining": (cooking._rows, "source"),
     "dri_children": (life._rows, "source"),
     "energy_needs": (life._equations, ""),
+    "fatty_acids": (fats.fat_rules, "source"),
     "felt": (weights.weights, "name stands_for"),
     "fodmap": (_fodmap, "name group source"),
     "food_safety": (lambda: _fresh(safety._kinds)("eu"), "kind advice source"),
@@ -89,6 +90,7 @@ LOADERS = {
     "step_cues": (unlisted._cues, "cue why"),
     "step_words": (unlisted._readings, "reads_as why"),
     "suits": (lambda: (_fresh(suits._words)(), _fresh(suits._by)("kind"), _fresh(suits._by)("role")), "by what"),
+    "sweeteners": (sweeteners.sweetener_rules, "source"),
     "swaps": (rules.catalog, "id household do_differently limits caution school source test_line"),
     "unbound_words": (lambda: _fresh(binding._unbound)("name"), "why from"),
     "vague_amounts": (weigh._vague_amounts, "cue source"),

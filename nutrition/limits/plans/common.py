@@ -239,8 +239,8 @@ CARBOHYDRATE_COUNT = School(
     "Which carbohydrate counts?",
     {
         "total": "total carbohydrate",
-        "less-fiber": "total less fiber",
-        "net": "total less fiber and half of the polyols (erythritol not at all)",
+        "less-fiber": "total less fiber (and less erythritol and allulose, which the body does not use)",
+        "net": "total less fiber and half of the polyols (erythritol and allulose not at all)",
     },
     "total",
 )
