@@ -10,6 +10,7 @@ from accounts.prepared import prepared
 from accounts.scope import PracticeRow, scoped
 from accounts.tokens import digest
 from kitchen.models import Cook
+from pantry.models import corrected_since
 from people.models import HeldTo
 from people.regimen import differences, held_to, regimen_of
 from recipes.fields import DishField
@@ -132,6 +133,10 @@ class Release(PracticeRow):
             return []
         return differences(self.facts["held_to"], held_to(regimen_of(self.bench.person)))
 
+    def corrected_labels(self):
+        """Names of the practice's labels in the dish that were put right after it went out. One query where it has any."""
+        return corrected_since({line.food_id for line in self.dish.lines} if self.dish else (), self.released_at)
+
     def stands_no_more(self, tells_limits=True):
         """Why nobody should cook from it as it is, in words; empty for a card that stands. `tells_limits`: whether a changed limit is said
         (a practice may keep that from its links)."""
@@ -140,6 +145,8 @@ class Release(PracticeRow):
             return f"Recalled on {self.recalled.recalled_at:%B %-d, %Y}{why}: do not cook from this card any more."
         if self.newest != self.number:
             return f"Outdated: card {self.newest} has taken its place. Cook from that one."
+        if names := self.corrected_labels():
+            return f"Outdated: the label of {' and of '.join(names)} was corrected since this card was made. Ask before you cook from it."
         if tells_limits and self.has_other_limits():
             return "Outdated: a limit has changed since this card was made. Ask before you cook from it."
         return ""

@@ -3,13 +3,16 @@
 from django import forms
 from django.utils.http import url_has_allowed_host_and_scheme
 
-from nutrition.food.label import EU, US, Label, fields, grams_of_serving
-from nutrition.food.sentences import field_name
+from nutrition.food.label import BASES, US, Label, fields, grams_of_serving, is_by_volume
+from nutrition.food.label import forms as label_forms
+from nutrition.food.label_forms import figure_of
+from nutrition.food.measures import grams_per_ml
 from nutrition.food.table import foods, the_table
 from nutrition.notes import Problem
+from nutrition.sheet.label_claims import label_questions
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.rules import OWN_CLOSENESS
-from ui.numbers import Asked, TypedNumber, read_number
+from ui.numbers import Asked, TypedNumber
 
 from .models import NEAR, SwapRule
 
@@ -95,10 +98,15 @@ class SwapRuleForm(forms.Form):
 
 
 class LabelForm(forms.Form):
-    """A label as printed, in one of its two forms. After `is_valid`, `label` is what the core read."""
+    """A label as printed, in one of its forms. After `is_valid`, `label` is what the core read.
+
+    `kept`: the label that is corrected, whose food cannot ask after itself.
+    """
 
     name = forms.CharField(max_length=120, required=False)
     serving = forms.CharField(max_length=60, required=False)
+    basis = forms.ChoiceField(choices=[("", ""), *((each, each) for each in BASES)], required=False)
+    g_per_100_ml = TypedNumber(Asked("what 100 ml weigh", 200, least=30, example="103"))
     ingredients = forms.CharField(max_length=4000, required=False)
     may_contain = forms.CharField(max_length=400, required=False)
     words = forms.CharField(max_length=200, required=False)
@@ -107,7 +115,7 @@ class LabelForm(forms.Form):
     def __init__(self, data, *, is_posted=True):
         super().__init__(data)
         self.is_bound = is_posted  # a form opened with some of it filled in has no mistakes yet
-        self.form_of_label = data.get("form") if fields(data.get("form", "")) else US
+        self.form_of_label = data.get("form") if data.get("form") in label_forms() else US
         self.stands_for = data.get("food_id") or data.get("stands_for", "")
         self.is_looked_at = bool(data.get("looked_at"))
         self.label = None
@@ -119,7 +127,17 @@ class LabelForm(forms.Form):
 
     @property
     def example_serving(self):
-        return "100 g" if self.form_of_label == EU else "½ cup (125 g)"
+        return label_forms()[self.form_of_label].serving
+
+    @property
+    def bases(self):
+        """What the figures may be of, as a choice."""
+        return [("", "as sold, as far as is said"), *((each, each) for each in BASES)]
+
+    @property
+    def is_by_volume(self):
+        """Whether what 100 ml weigh is asked."""
+        return is_by_volume(self.data.get("serving", "")) or bool(self.data.get("g_per_100_ml"))
 
     @property
     def back(self):
@@ -146,18 +164,18 @@ class LabelForm(forms.Form):
     @property
     def questions(self):
         """What is worth a second look, unless somebody has looked again."""
-        return [] if self.label is None or self.is_looked_at else list(self.label.questions)
+        return [] if self.label is None or self.is_looked_at else list(label_questions(self.label))
 
     def clean(self):
         data, printed = super().clean(), {}
         if not data.get("name", "").strip():
             self.add_error("name", "What is it called? Type maker and name, as in Millbrook tomato sauce.")
-        for key in fields(self.form_of_label):
+        for key, field in fields(self.form_of_label).items():
             self.fields[key] = forms.CharField(required=False)
+            typed = self.data.get(key, "").strip()
             try:
-                figure = read_number(self.data.get(key, "").removesuffix("mg"), Asked(field_name(key), 99_999))
-                if figure is not None:
-                    printed[key] = figure
+                if typed:
+                    printed[key] = figure_of(typed, field)
             except Problem as problem:
                 self.add_error(key, str(problem))
         if not self.errors:
@@ -165,17 +183,37 @@ class LabelForm(forms.Form):
         return data
 
     def _read(self, data, printed):
-        stands_for = self.stands_for if self.usual else ""
         try:
             self.label = Label(
                 data["name"].strip(),
                 self.form_of_label,
-                grams_of_serving(data["serving"]),
+                self._grams(data),
                 printed,
                 data["ingredients"].strip(),
                 data["may_contain"].strip(),
-                stands_for,
+                self.stands_for if self.usual else "",
+                serving=data["serving"].strip(),
+                basis=data["basis"],
             )
         except Problem as problem:
             field = dict(problem.note.values).get("field", "")
             self.add_error("serving" if field == "per_g" else field if field in self.fields else None, str(problem))
+
+    def _grams(self, data):
+        """What the figures are for, in grams; a volume by what was said of it, or by the food it stands for. Raises Problem."""
+        typed, g_per_ml = data["serving"], (data.get("g_per_100_ml") or 0) / 100
+        if is_by_volume(typed) and not g_per_ml:
+            known = grams_per_ml(self.usual) if self.usual else None
+            if not known:
+                raise Problem("food.label_density", field="g_per_100_ml")
+            g_per_ml = known[0]
+        return grams_of_serving(typed, g_per_ml or 1.0, label_forms()[self.form_of_label].floz_ml)
+
+
+def filled(kept):
+    """What the form shows of a label that is kept."""
+    typed = {
+        name: value for name, value in kept.as_typed.items() if name not in ("printed", "per_g") and value is not None
+    }
+    figures = {key: figure if isinstance(figure, str) else f"{figure:g}" for key, figure in kept.printed.items()}
+    return typed | figures

@@ -1,15 +1,18 @@
 """What a practice calls its foods."""
 
 from dataclasses import replace
+from datetime import date
 
 from django.db import models
 from django.utils.timezone import localdate
 
 from accounts.prepared import prepared
 from accounts.scope import PracticeRow
-from nutrition.food.label import EU, US, Label
+from nutrition.food.label import BASES, Label, forms
+from nutrition.food.label_forms import from_kept
 from nutrition.food.names import cook_name, normalized
 from nutrition.food.nutrients import INDEX
+from nutrition.food.sentences import field_name
 from nutrition.food.table import foods, remembered, the_table
 from nutrition.notes import Problem
 from nutrition.swaps.jobs import JOBS
@@ -53,14 +56,18 @@ def remember(words, food_id, user):
 class OwnLabel(PracticeRow):
     """A label as somebody of the practice typed it from the packet; a food like any other from then on.
 
-    It is never edited: a packet that reads otherwise is another label, and this one is retired. `printed`: field of
-    label_fields.tsv -> figure for `serving`.
+    A packet that reads otherwise is another label, and this one is retired; what was mistyped is corrected, and `earlier` keeps how
+    it read before, by whom and when. `printed`: field of label_fields.tsv -> figure for `serving`, "<1" for less than one.
     """
 
     name = models.CharField(max_length=120)
-    form = models.CharField(max_length=2, choices=((US, "US"), (EU, "EU")))
+    form = models.CharField(max_length=2, choices=[(each.key, each.name) for each in forms().values()])
     serving = models.CharField(max_length=60)
     per_g = models.FloatField()
+    g_per_100_ml = models.FloatField("what 100 ml weigh, where the serving is a volume", null=True, blank=True)
+    basis = models.CharField(
+        "what the figures are of", max_length=11, blank=True, choices=[(each, each) for each in BASES]
+    )
     printed = models.JSONField()
     ingredients = models.TextField(max_length=4000, blank=True)
     may_contain = models.CharField(max_length=400, blank=True)
@@ -69,6 +76,8 @@ class OwnLabel(PracticeRow):
     entered_by = models.ForeignKey("accounts.User", on_delete=models.PROTECT, related_name="+")
     entered_on = models.DateField(default=localdate)
     retired_on = models.DateField(null=True, blank=True)
+    corrected_at = models.DateTimeField(null=True, blank=True)
+    earlier = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ("name", "pk")
@@ -85,9 +94,29 @@ class OwnLabel(PracticeRow):
         """As the core reads it. Raises Problem."""
         stands_for = self.stands_for if the_table().has_id(self.stands_for) else ""
         return Label(
-            self.name, self.form, self.per_g, self.printed, self.ingredients, self.may_contain, stands_for, self.source,
-            self.serving,
+            self.name, self.form, self.per_g, from_kept(self.printed), self.ingredients, self.may_contain, stands_for, self.source,
+            self.serving, self.basis,
         )  # fmt: skip
+
+    #: What somebody types of a packet, and may correct.
+    TYPED = (
+        "name", "form", "serving", "per_g", "g_per_100_ml", "basis", "printed", "ingredients", "may_contain", "found_in", "stands_for"
+    )  # fmt: skip
+
+    @property
+    def as_typed(self):
+        """Field -> what stands in it, as JSON keeps it."""
+        return {name: getattr(self, name) for name in self.TYPED}
+
+    @property
+    def corrections(self):
+        """What was put right, the latest first: by whom, on what day, and (field, before, after) of each change."""
+        readings = [*(each["was"] for each in self.earlier), self.as_typed]
+        pairs = zip(self.earlier, readings, readings[1:], strict=False)
+        return [
+            {"by": each["by"], "on": date.fromisoformat(each["on"]), "changes": _changes(was, now)}
+            for each, was, now in pairs
+        ][::-1]
 
     @property
     def source(self):
@@ -96,6 +125,27 @@ class OwnLabel(PracticeRow):
     def as_food(self):
         """The food it makes; retired, it keeps its values and is offered no more."""
         return replace(self.label.as_food(self.food_id), is_retired=self.retired_on is not None)
+
+
+def _changes(was, now):
+    """(field in words, before, after) between two readings of a label."""
+    flat = [{k: v for k, v in each.items() if k != "printed"} | each["printed"] for each in (was, now)]
+    names = {
+        "name": "name",
+        "per_g": "grams of the serving",
+        "stands_for": "stands for",
+        "may_contain": "traces",
+        "found_in": "source",
+    }
+    return [
+        (names.get(key, field_name(key)), *(_shown(each.get(key)) for each in flat))
+        for key in dict.fromkeys([*flat[0], *flat[1]])
+        if flat[0].get(key) != flat[1].get(key)
+    ]
+
+
+def _shown(value):
+    return "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
 
 
 @remembered
@@ -121,6 +171,15 @@ def labels_of(food_ids):
     """Food id -> label, in the order asked for."""
     by_id = {each.food_id: each for each in OwnLabel.objects.select_related("entered_by")}
     return {food_id: by_id[food_id] for food_id in food_ids if food_id in by_id}
+
+
+def corrected_since(food_ids, moment):
+    """Names of the labels among foods that were corrected after a moment."""
+    keys = [food_id.removeprefix("own:label-") for food_id in food_ids if (food_id or "").startswith("own:label-")]
+    if not keys:
+        return []
+    found = OwnLabel.objects.filter(pk__in=[key for key in keys if key.isdigit()], corrected_at__gt=moment)
+    return sorted(found.values_list("name", flat=True))
 
 
 class Verified(PracticeRow):

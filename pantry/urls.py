@@ -9,6 +9,7 @@ urlpatterns = [
     path("foods/", views.choose, name="choose"),
     path("food/<path:food_id>/", views.food, name="food"),
     path("labels/enter/", views.enter, name="enter"),
+    path("labels/<int:pk>/correct/", views.correct, name="correct"),
     path("labels/<int:pk>/retire/", views.retire, name="retire"),
     path("weights/", views.felt, name="felt"),
     path("swaps/add/", views.add_rule, name="add_rule"),

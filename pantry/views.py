@@ -11,7 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from accounts.permissions import allowed
 from nutrition.food.contents import hits_of_food
-from nutrition.food.label import EU, US
+from nutrition.food.label import forms as label_forms
 from nutrition.food.measures import measures_of
 from nutrition.food.nutrients import NUTRIENTS
 from nutrition.food.table import foods
@@ -21,7 +21,7 @@ from nutrition.swaps.weights import weights
 from ui.posted import whole
 
 from . import actions
-from .forms import LabelForm, SwapRuleForm
+from .forms import LabelForm, SwapRuleForm, filled
 from .models import Alias, OwnLabel, SwapRule
 
 #: Names of one's own on one page.
@@ -124,6 +124,7 @@ def food(request, food_id):
     if food_id.startswith("own:") and entered:
         hits = [hit for hit in hits_of_food(food_id) if hit.tag in ALLERGENS]
         context |= {"entered": entered, "hits": hits, "additives": entered.label.additives}
+        context["earlier"] = entered.corrections
     return render(request, "pantry/food.html", context)
 
 
@@ -134,12 +135,38 @@ def enter(request):
     is_posted = request.method == "POST"
     form = LabelForm(request.POST) if is_posted else LabelForm(request.GET, is_posted=False)
     if is_posted and form.is_valid() and not form.questions:
-        data = form.cleaned_data
-        kept = actions.enter_label(form.label, data["serving"], request.user, data["words"], data["found_in"])
+        kept = actions.enter_label(form.label, form.cleaned_data["serving"], request.user, **_beside(form))
         messages.success(request, f"{kept.name} is a food of your practice now.")
         return redirect(form.back or reverse("pantry:food", args=[kept.food_id]))
-    forms = ((US, "US label"), (EU, "EU or UK label"))
-    context = {"form": form, "back": form.back, "typed": form.data, "forms": forms, "is_posted": is_posted}
+    return _label_page(request, form)
+
+
+@allowed("pantry.change")
+@require_http_methods(["GET", "POST"])
+def correct(request, pk):
+    """A kept label, to put right what was mistyped."""
+    kept, is_posted = get_object_or_404(OwnLabel, pk=pk), request.method == "POST"
+    form = LabelForm(request.POST) if is_posted else LabelForm(filled(kept) | request.GET.dict(), is_posted=False)
+    if is_posted and form.is_valid() and not form.questions:
+        kept = actions.correct_label(kept, form.label, form.cleaned_data["serving"], request.user, **_beside(form))
+        messages.success(
+            request, f"{kept.name} is corrected, in every dish that uses it. Cards that went out with it say so."
+        )
+        return redirect(form.back or reverse("pantry:food", args=[kept.food_id]))
+    return _label_page(request, form, kept)
+
+
+def _beside(form):
+    """What goes with a label that its form of print has no place for."""
+    return {name: form.cleaned_data[name] for name in ("words", "found_in", "g_per_100_ml")}
+
+
+def _label_page(request, form, kept=None):
+    is_posted = request.method == "POST"
+    context = {
+        "form": form, "back": form.back, "typed": form.data, "is_posted": is_posted, "kept": kept,
+        "forms": [(each.key, each.name) for each in label_forms().values()],
+    }  # fmt: skip
     return render(request, "pantry/label.html", context, status=422 if is_posted else 200)
 
 

@@ -38,6 +38,7 @@ ACTS = {
     "recipe.brought": "brought a recipe in",
     "recipe.removed": "removed a recipe",
     "label.entered": "entered a label",
+    "label.corrected": "corrected a label",
     "label.retired": "retired a label",
     "food.verified": "verified the figures of {thing}",
     "bench.taken": "took a dish to the bench for {person}",

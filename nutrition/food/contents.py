@@ -5,8 +5,9 @@ A label speaks first; a food of nobody's table is read by the rule.
 """
 
 import functools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from nutrition.food.additives import by_name
 from nutrition.food.made_of import made_of
 from nutrition.food.spoken import TRACES, hits_of_words, look_for
 from nutrition.food.table import foods, remembered
@@ -64,15 +65,37 @@ def _reviewed(tag: str, verdict: str, description: str) -> Hit:
 
 
 def hits_of_label(name: str, ingredients: str, may_contain: str) -> tuple[Hit, ...]:
-    """What a label says it holds: its list, its line of traces as a matter to look at, and what the name says outright.
+    """What a label says it holds: its list, what it states to contain, its line of traces as a matter to look at, and
+    what the name says outright. "Contains: soy" is the maker's word, whatever the list leaves open (soy lecithin).
 
     A name that sends one to the label ("stock") has been answered: somebody read it.
 
     >>> [(hit.tag, hit.verdict) for hit in hits_of_label("Green sauce", "basil, cashews, salt", "may contain milk")]
     [('tree_nut', 'contains'), ('milk', 'check the label')]
     """
+    ingredients = by_name(ingredients)
     if ingredients:
         name = pattern("flavor_of").sub(" ", name)  # "chicken flavor noodles": the list says whether there is any
-    traces = tuple(hit.softened(TRACES) for hit in hits_of_words(may_contain, FOOD)) if may_contain else ()
+    said, perhaps = _statements(may_contain)
+    traces = tuple(hit.softened(TRACES) for hit in hits_of_words(perhaps, FOOD)) if perhaps else ()
     outright = (hit for hit in hits_of_words(name, FOOD) if hit.verdict == CONTAINS)
-    return strongest(*hits_of_words(ingredients, FOOD), *outright, *traces)
+    stated = (replace(hit, verdict=CONTAINS) for hit in hits_of_words(said, FOOD)) if said else ()
+    return strongest(*hits_of_words(ingredients, FOOD), *outright, *stated, *traces)
+
+
+def _statements(printed: str) -> tuple[str, str]:
+    """What the maker says a packet contains, and what it may contain.
+
+    >>> _statements("Contains: soy, milk. May contain nuts.")
+    ('soy, milk', 'May contain nuts')
+    >>> _statements("milk and nuts")
+    ('', 'milk and nuts')
+    """
+    said, perhaps = [], []
+    for sentence in pattern("sentence_end").split(printed):
+        stated = pattern("says_contains").match(sentence.strip())
+        if stated and not pattern("traces").search(sentence):
+            said.append(sentence.strip()[stated.end() :].strip(" .:"))
+        elif sentence.strip():
+            perhaps.append(sentence.strip(" ."))
+    return "; ".join(said), "; ".join(perhaps)

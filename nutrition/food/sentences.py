@@ -31,7 +31,25 @@ def _unlike(nutrient: str, label: float, usual: float, food: str) -> str:
 
 SENTENCES = {
     "traces": "the label says there may be traces",
-    "label_form": "“{form}” is no form of label; a US or an EU one is expected.",
+    "label_form": "“{form}” is no form of label; one of these is expected: {names}.",
+    "label_figure": lambda field, printed: (
+        f"“{printed}” for {field_name(field)} is no figure. Type it as printed: 12, 0.5, <1 or trace; empty where nothing is printed."
+    ),
+    "label_negative": lambda field, printed: f"{printed} {field_name(field)} cannot be. Type it as printed, from 0 up.",
+    "label_basis": lambda words, field: (
+        f"“{words}” was read: are the figures of it as sold, as prepared, or drained? Say it beside the serving, so that a line of the dry packet is not weighed as the made-up dish."
+    ),
+    "label_density": lambda field: (
+        "The figures are for a volume. What do 100 ml of it weigh? Milk 103 g, oil 92 g, syrup 132 g; or say which food of the table it stands for."
+    ),
+    "label_kilojoules": "{kj:g} kJ are {by_kj:,.0f} kcal, and {kcal:g} kcal are printed: is one mistyped?",
+    "label_zero": lambda field, words: (
+        f"{field_name(field)} is 0, and the list names {words}: is it the right line of the label?"
+    ),
+    "label_claim": lambda words, why: f"it calls itself “{words}”, and that does not hold: {why}",
+    "label_claim_open": lambda words, why: (
+        f"it calls itself “{words}”, and that cannot be told from what is typed: {why}"
+    ),
     "label_serving": "How many grams the figures are for was not understood. Type it as printed, as in ½ cup (125 g), or 100 g.",
     "label_needs": lambda field: f"The label’s {field_name(field)} is missing: type it as printed, 0 included.",
     "label_field": lambda field: f"{field_name(field).capitalize()} is not on this form of label.",

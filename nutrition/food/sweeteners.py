@@ -12,6 +12,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from nutrition.food.additives import by_name
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Floats, Foods
 from nutrition.tables import read_table
@@ -35,7 +36,7 @@ def sweeteners(table: Foods, lists: Sequence[str] = ()) -> Sides:
     carbohydrate = table.at_most_per_100g[:, INDEX["carbohydrate_g"]].astype(float)
     found = {key: tuple(np.zeros(len(table)) for _ in range(3)) for key in KEYS}
     for row, name in enumerate(table.descriptions):
-        texts = (name.lower(), lists[row].lower() if lists else "")
+        texts = (name.lower(), by_name(lists[row]).lower() if lists else "")
         # The name and the list each speak for themselves: what either names may be there.
         spoken = [next((each for words, each in rules if words.search(text)), None) for text in texts]
         for key, sides in found.items():

@@ -7,7 +7,19 @@ from unittest import TestCase, mock
 
 from nutrition import tables
 from nutrition.dish import cooking
-from nutrition.food import contents, derived, fats, label, made_of, measures, names, spoken, sweeteners, table
+from nutrition.food import (
+    additives,
+    contents,
+    derived,
+    fats,
+    label_forms,
+    made_of,
+    measures,
+    names,
+    spoken,
+    sweeteners,
+    table,
+)
 from nutrition.giving import ceilings, packs, shopping
 from nutrition.limits import life, measured, medicines, roles
 from nutrition.meals import oven, planner, room, suits
@@ -72,9 +84,14 @@ LOADERS = {
     "innocent_phrases": (spoken._innocent, "reads_as"),
     "jobs": (jobs._rules, ""),
     "kinds_of_foods": (made_of.kinds, "kind look_for"),
+    "label_forms": (lambda: _fresh(label_forms.forms)(), "form name serving source"),
+    "additives": (lambda: _fresh(additives.additives)(), "name"),
     "kitchen_words": (other_words._known, "language means"),
     "lactose": (derived.lactose_rules, "confidence source"),
-    "label_fields": (lambda: _fresh(label.fields)("eu"), "form field name source"),
+    "label_fields": (
+        lambda: [_fresh(label_forms.fields)(form) for form in ("us", "eu", "au", "in")],
+        "form field name source",
+    ),
     "label_servings": (ceilings._goods, "goods serving source"),
     "measures": (measured.measures, "key of label unit source"),
     "medicines": (lambda: _fresh(medicines._kinds)(), "kind text"),

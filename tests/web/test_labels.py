@@ -91,6 +91,76 @@ class Entering(PracticeTest):
         )
         self.assertIn("Harbor clinic food table, 3rd edition, page 12", self.label().source)
 
+    def test_less_than_is_kept_and_shown_as_it_was_typed(self):
+        self.enter(
+            form="au",
+            serving="100 g",
+            energy_kj="42",
+            protein_g="<1",
+            fat_g="LESS THAN 0.1",
+            sodium_mg="less than 5 mg",
+        )
+        self.assertEqual((self.label().printed["protein_g"], self.label().printed["sodium_mg"]), ("<1", "<5"))
+        page = self.client.get(reverse("pantry:correct", args=[self.label().pk]))
+        self.assertContains(page, 'value="&lt;1"')
+
+    def test_a_volume_asks_what_it_weighs_unless_its_food_is_known(self):
+        answer = self.enter(serving="100 ml", food_id="")
+        self.assertContains(answer, "What do 100 ml of it weigh?", status_code=422)
+        self.assertEqual(self.enter(serving="100 ml", food_id="", g_per_100_ml="92").status_code, 302)
+        self.assertEqual(self.label().per_g, 92)
+
+    def test_a_volume_of_a_known_food_is_weighed_by_it(self):
+        self.enter(
+            serving="8 fl oz",
+            food_id=foods().by_description("Oil, olive, salad or cooking").id,
+            fat_g="200",
+            energy_kcal="1800",
+            protein_g="0",
+            carbohydrate_g="0",
+        )
+        self.assertTrue(210 < self.label().per_g < 225, self.label().per_g)
+
+    def test_figures_of_what_is_made_of_it_are_asked_about(self):
+        self.assertContains(
+            self.enter(serving="100 g as prepared"), "as sold, as prepared, or drained", status_code=422
+        )
+        self.assertEqual(self.enter(serving="100 g as prepared", basis="as prepared").status_code, 302)
+        self.assertEqual(self.label().as_food().description, "Elmfold stock, as prepared")
+
+    def test_a_name_that_does_not_hold_is_asked_about_before_it_is_kept(self):
+        answer = self.enter(name="Unsalted stock", ingredients="Water, sea salt", looked_at="")
+        self.assertContains(answer, "and that does not hold", status_code=422)
+        self.assertFalse(OwnLabel.objects.exists())
+
+    def correct(self, **typed):
+        data = {"form": "us", "name": "Elmfold stock", "serving": "1 cup (240 g)", "looked_at": "yes",
+                "stands_for": foods().by_description(USUAL).id} | STOCK | typed  # fmt: skip
+        return self.client.post(reverse("pantry:correct", args=[self.label().pk]), data)
+
+    def test_what_was_mistyped_is_put_right_everywhere_and_how_it_read_is_kept(self):
+        self.enter()
+        food_id = self.label().food_id
+        self.assertContains(self.client.get(reverse("pantry:correct", args=[self.label().pk])), 'value="70"')
+        self.assertEqual(self.correct(sodium_mg="700", name="Elmfold broth").status_code, 302)
+        with within(Practice.objects.get(pk=self.ana.practice_id)):
+            self.assertAlmostEqual(float(foods().value("Elmfold broth", "sodium_mg")), 700 / 2.4, places=3)
+        page = self.client.get(reverse("pantry:food", args=[food_id]))
+        self.assertContains(page, "sodium 70 → 700")
+        self.assertContains(page, "name Elmfold stock → Elmfold broth")
+        self.assertContains(page, "Ana")
+
+    def test_a_correction_that_changes_nothing_is_none(self):
+        self.enter()
+        self.correct()
+        self.assertEqual((self.label().earlier, self.label().corrected_at), ([], None))
+
+    def test_a_bad_correction_loses_nothing_and_changes_nothing(self):
+        self.enter()
+        answer = self.correct(fat_g="two", ingredients="Water, salt")
+        self.assertContains(answer, "Water, salt", status_code=422)
+        self.assertEqual(self.label().printed["fat_g"], 0)
+
     def test_who_reads_only_may_not(self):
         self.ana.role = "reader"
         self.ana.save()

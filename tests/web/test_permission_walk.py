@@ -186,6 +186,7 @@ ADDRESSES = {
     "pantry:delete_rule": (OWN, ["rule"], "post"),
     "pantry:forget": (OWN, ["alias"], "post"),
     "pantry:enter": (NO_ROW, [], "get"),
+    "pantry:correct": (OWN, ["label"], "get"),
     "pantry:retire": (OWN, ["label"], "post"),
     "office:members": (NO_ROW, [], "get"),
     "office:own": (NO_ROW, [], "get"),
@@ -253,7 +254,10 @@ MAY = [
         "meals:begin meals:at_home meals:copy meals:plan meals:plan_state meals:take_plan meals:lay meals:facts meals:change meals:way meals:way_state meals:whole meals:whole_state meals:clear",
     ),
     (DRAFTS, "bench:take bench:edit bench:branch bench:keep bench:take_way bench:meal bench:renew bench:put_away"),
-    (DRAFTS, "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:retire office:verify"),
+    (
+        DRAFTS,
+        "pantry:add_rule pantry:delete_rule pantry:forget pantry:enter pantry:correct pantry:retire office:verify",
+    ),
     (DRAFTS | {KITCHEN}, "kitchen:begin kitchen:tap kitchen:timer kitchen:shares kitchen:set_scale kitchen:finish"),
     (DRAFTS | {KITCHEN}, "kitchen:taste kitchen:decide"),
     (
