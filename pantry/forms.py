@@ -132,7 +132,7 @@ class LabelForm(forms.Form):
     @property
     def bases(self):
         """What the figures may be of, as a choice."""
-        return [("", "as sold, as far as is said"), *((each, each) for each in BASES)]
+        return [("", "nothing is said: as sold"), *((each, each) for each in BASES)]
 
     @property
     def is_by_volume(self):

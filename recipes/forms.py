@@ -3,7 +3,8 @@
 from django import forms
 
 from nutrition.limits.roles import ROLES
-from nutrition.reading.page import from_any, from_bytes
+from nutrition.notes import Problem
+from nutrition.reading.page import from_any, from_bytes, text_of
 from nutrition.reading.plain import recipes_in
 from ui.numbers import Asked, TypedNumber
 from ui.posted import whole
@@ -23,8 +24,14 @@ class BringForm(forms.Form):
         super().__init__(data, files)
         upload = files.get("file")
         self._upload = upload.read(MOST_UPLOAD) if upload else None
-        words = b"" if self._upload is None or self._upload.startswith(b"%PDF") else self._upload
-        self.text = data.get("text", "") or words.decode("utf-8", errors="replace")
+        self.text = data.get("text", "") or self._words_of_upload()
+
+    def _words_of_upload(self):
+        """The words a file holds, to be kept beside what was understood; none of a file that is no text."""
+        try:
+            return text_of(self._upload) if self._upload and not self._upload.startswith(b"%PDF") else ""
+        except Problem:
+            return ""
 
     def sources(self):
         """What was found in it, with the words it was found in: of two recipes pasted at once, both. Raises Problem."""

@@ -7,6 +7,7 @@ from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django_htmx.http import trigger_client_event
 
 from accounts.permissions import allowed, may
 from nutrition.dish.dish import KINDS
@@ -193,27 +194,50 @@ def reading(request, pk):
         form = FactsForm(request.POST)
         try:
             if not form.is_valid():
-                return _reading(request, recipe, problem=first_error(form), typed=form.typed)
+                return _reading(request, recipe, problem=first_error(form), typed=form.typed, **_typed_words(request))
             actions.set_facts(recipe, **form.cleaned_data)
+            _read_typed_words(request, recipe)
         except Problem as problem:
-            return _reading(request, recipe, problem=str(problem), typed=form.typed)
+            return _reading(request, recipe, problem=str(problem), typed=form.typed, **_typed_words(request))
         if form.is_done:
             return _finish(request, recipe, form.typed)
         return redirect("recipes:reading", pk)
     return _reading(request, recipe)
 
 
+def _typed_words(request):
+    """What stands in the boxes of words, where the page sent them along."""
+    form = WordsForm(request.POST)
+    return {"typed_words": form.cleaned_data} if "words" in request.POST and form.is_valid() else {}
+
+
+def _read_typed_words(request, recipe):
+    """Words that were typed and only saved along are read too; boxes that nobody touched, or of an older page, say nothing."""
+    said = _typed_words(request).get("typed_words")
+    if not said or said["seen"] != recipe.words_stamp:
+        return
+    if any(
+        said[box].split() != words.split() for box, words in (("words", recipe.words), ("steps", recipe.step_words))
+    ):
+        actions.rewrite(recipe, said["words"], said["steps"], said["seen"])
+
+
 @allowed("recipes.change")
 @require_POST
 def rewrite(request, pk):
-    """The lines and steps as typed anew; what is refused stays in the boxes."""
+    """The lines and steps as typed anew, with the title and the servings beside them; what is refused stays in its box."""
     recipe, form = get_object_or_404(Recipe, pk=pk), WordsForm(request.POST)
     form.is_valid()
-    said = form.cleaned_data
+    said, facts = form.cleaned_data, FactsForm(request.POST) if "title" in request.POST else None
+    typed = {"typed_words": said} | ({"typed": facts.typed} if facts else {})
     try:
+        if facts:
+            if not facts.is_valid():
+                return _reading(request, recipe, problem=first_error(facts), **typed)
+            actions.set_facts(recipe, **facts.cleaned_data)
         actions.rewrite(recipe, said["words"], said["steps"], said["seen"])
     except Problem as problem:
-        return _reading(request, recipe, problem=str(problem), typed_words=said)
+        return _reading(request, recipe, problem=str(problem), **typed)
     messages.success(request, "Read anew. Lines whose words stayed kept what was accepted of them.")
     return redirect("recipes:reading", pk)
 
@@ -313,7 +337,10 @@ def line(request, pk):
     if settled:  # other lines of the page stand otherwise now
         return HttpResponse(status=204, headers={"HX-Refresh": "true"})
     waiting = sum(not other.is_settled for other in row.recipe.lines.all())
-    return render(request, "recipes/reading_line.html", context | {"waiting": waiting}, status=200)
+    answer = render(request, "recipes/reading_line.html", context | {"waiting": waiting}, status=200)
+    if form.act == "retype" and not problem:  # the box of all words follows, unless somebody is typing in it
+        trigger_client_event(answer, "words", {"words": row.recipe.words, "seen": row.recipe.words_stamp})
+    return answer
 
 
 def _clearly_more(analysis, key):

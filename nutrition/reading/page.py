@@ -19,7 +19,7 @@ from nutrition.notes import Problem
 from nutrition.reading.found import MOST_FILE, MOST_LINES, MOST_STEPS, MOST_TEXT, Exact, RecipeText, bounded
 from nutrition.reading.lines import clean
 from nutrition.reading.pdf import words_of_pdf
-from nutrition.reading.plain import INGREDIENTS, from_text, recipes_in
+from nutrition.reading.plain import INGREDIENTS, densest_run, does_something, from_text, recipes_in
 from nutrition.reading.yields import looks_like_yield, pieces_of, serves_of
 
 #: The names under which a recipe of ours keeps its dish, and once kept each line, among schema.org additionalProperty.
@@ -294,15 +294,36 @@ def words_of_page(text: str) -> list[str]:
     return [*lines, line]
 
 
+#: So many lines above the list its title and servings may stand; and a line that says that what stands there is the top of a page.
+_ABOVE, _MENU = 8, ("Home",)
+
+
 def from_bare_page(text: str) -> RecipeText:
     """A page without recipe marks: its words between the headings of ingredients and steps, all still to be looked at."""
     raw = [line for line in (clean(line) for line in words_of_page(text)) if line]
     starts = [at for at, line in enumerate(raw) if INGREDIENTS.match(line)]
-    if not starts:
+    if not starts and not (run := densest_run(raw)):
         raise Problem("reading.page_without_recipe")
+    if not starts:
+        # Nothing calls itself the list: it is where amounts stand closest, and its title above it; a menu's lines are none.
+        return _bare(from_text("\n".join([*_MENU, *raw[max(run[0] - _ABOVE, 0) :]])))
     title = next((line for line in reversed(raw[: starts[0]]) if 3 < len(line) < 90 and not looks_like_yield(line)), "")
     yields = [line for line in raw[: starts[0]] if len(line) < 90 and looks_like_yield(line)][-1:]
-    return replace(from_text("\n".join([title or raw[0], *yields, *raw[starts[0] :]])), is_bare=True)
+    return _bare(from_text("\n".join([title or raw[0], *yields, *raw[starts[0] :]])))
+
+
+def _bare(found: RecipeText) -> RecipeText:
+    """A page without marks, all still to be looked at; short words behind the last sentence of its steps are those of the page."""
+    steps = list(found.steps)
+    while (
+        steps
+        and len(steps) > 1
+        and len(steps[-1]) < 45
+        and not steps[-1].endswith((".", "!", ")"))
+        and not does_something(steps[-1])
+    ):
+        steps.pop()
+    return replace(found, is_bare=True, steps=tuple(steps), notes=(*found.notes, *found.steps[len(steps) :]))
 
 
 #: How files begin that hold no plain words -> what they are.
@@ -329,13 +350,30 @@ def from_bytes(data: bytes) -> RecipeText:
     kind = next((name for start, name in _KINDS_OF_FILE if data.startswith(start)), "")
     if kind or data[4:12] in (b"ftypheic", b"ftypheix", b"ftypmif1"):
         raise Problem("reading.file_of_a_kind", kind=kind or "a picture")
+    return from_any(text_of(data))
+
+
+def text_of(data: bytes) -> str:
+    """The words of a file that holds plain words, in whatever letters it was written. Raises Problem.
+
+    UTF-16 is told by its mark, or by every other byte being zero; a stray zero in other text is no letter and goes.
+
+    >>> text_of("2 leeks".encode("utf-16-le")), text_of(b"2 le\\x00eks"), text_of("200 g crème".encode("cp1252"))
+    ('2 leeks', '2 leeks', '200 g crème')
+    """
+    zeros = [data[:4096:2].count(0), data[1:4096:2].count(0)]
+    half = max(min(len(data), 4096) // 2, 1)
+    by_mark = data[:2] in (b"\xff\xfe", b"\xfe\xff")
+    if by_mark or (max(zeros) > 0.6 * half and min(zeros) < 0.1 * half):
+        coding = "utf-16" if by_mark else "utf-16-le" if zeros[1] > zeros[0] else "utf-16-be"
+        return data.decode(coding, errors="replace").replace("\x00", "")
+    if sum(zeros) > max(0.05 * min(len(data), 4096), 3) or sum(0 < b < 9 for b in data[:4096]) > 8:
+        raise Problem("reading.file_not_text")
+    plain = data.replace(b"\x00", b"")
     try:
-        text = data.decode("utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig")
+        return plain.decode("utf-8-sig")
     except UnicodeDecodeError:
-        if b"\x00" in data[:4096] or sum(b < 9 for b in data[:4096]) > 8:
-            raise Problem("reading.file_not_text") from None
-        text = data.decode("cp1252", errors="replace")
-    return from_any(text)
+        return plain.decode("cp1252", errors="replace")
 
 
 def from_any(text: str) -> RecipeText:

@@ -3,9 +3,11 @@
 import re
 
 from nutrition.notes import Problem
+from nutrition.reading.clauses import operations_in
 from nutrition.reading.found import MOST_TEXT, RecipeText, bounded
 from nutrition.reading.lines import clean, is_heading
-from nutrition.reading.yields import looks_like_yield, pieces_of, serves_inside, serves_of
+from nutrition.reading.yields import looks_like_yield, pieces_of, portion_of, says_portion, serves_inside, serves_of
+from nutrition.tables import pattern
 
 INGREDIENTS = re.compile(r"^(?:the )?ingredients?\b[\s:]*$|^what you(?:'|’)?ll need:?$|^you will need:?$", re.I)
 _METHOD = re.compile(
@@ -29,6 +31,9 @@ _VERBS = re.compile(
 )
 
 
+#: So many lines that begin with an amount, with few others between, are a list of ingredients where nothing calls itself one.
+LEAST_RUN, _MOST_BETWEEN = 3, 2
+_COUNTED = re.compile(r"^\s*(?:[-*•]\s*)?(?:\d|[½¼¾⅓⅔⅛⅜⅝⅞])")
 _ADDRESS = re.compile(r"\s*(?:https?://|www\.)\S+\s*", re.I)
 
 
@@ -46,8 +51,9 @@ def from_text(text: str) -> RecipeText:
     raw = [line for line in raw if line]
     if not raw:
         raise Problem("reading.no_words_found")
+    raw, notes = _without_surroundings(raw)
+    list_ends = (densest_run(raw) or (0, len(raw)))[1]
     title, serves = "", None
-    notes: list[str] = []
     lines: list[str] = []
     steps: list[str] = []
     where = "top"
@@ -63,14 +69,19 @@ def from_text(text: str) -> RecipeText:
             notes.append(line)
         elif where in ("top", "ingredients") and serves is None and len(line) < 90 and looks_like_yield(line):
             serves, note = serves_of(line)
-            notes += [each for each in (note, pieces_of(line)) if each]
+            pieces = pieces_of(line)
+            portion, said = portion_of(line, raw) if pieces else (None, "")
+            serves = portion or serves
+            notes += [said] if portion else [each for each in (note, pieces) if each]
+        elif where in ("top", "ingredients") and says_portion(line):
+            notes.append(line)
         elif position == 0 and (not _AMOUNT.match(line) or _opens_a_recipe(raw)):
             title = line
         elif where == "steps":
             steps.append(_NUMBERED.sub("", line))
         elif where == "top" and has_sections:
             notes.append(line)
-        elif _is_step(line) and (lines or where == "top"):
+        elif (_is_step(line) or (position >= list_ends and _is_sentence(line))) and (lines or where == "top"):
             where = "steps"
             steps.append(_NUMBERED.sub("", line))
         else:
@@ -81,6 +92,7 @@ def from_text(text: str) -> RecipeText:
     if serves is None:
         serves, title, note = serves_inside(title, steps)
         notes += [note] if note else []
+    notes = [each for each in notes if not any(each in other and each != other for other in notes)]
     return bounded(RecipeText(title[:200], serves, tuple(lines), tuple(steps), notes=tuple(notes[:20])))
 
 
@@ -89,7 +101,55 @@ def _opens_a_recipe(raw: list[str]) -> bool:
     return len(raw) > 1 and bool(INGREDIENTS.match(raw[1]) or looks_like_yield(raw[1]))
 
 
+def _without_surroundings(raw: list[str]) -> tuple[list[str], list[str]]:
+    """The lines of the recipe; what stands around it on a page goes: menus above the title, "you may also like" below the steps.
+
+    Lines above the list that tell times and skill are notes. What is not a menu by its words stays: a line too many is looked at, one
+    too few counts as nothing.
+    """
+    start = next((at for at, line in enumerate(raw) if INGREDIENTS.match(line)), None)
+    run = densest_run(raw)
+    start = start if start is not None else run[0] if run else 0
+    before, rest = raw[:start], raw[start:]
+    end = next(
+        (at for at, line in enumerate(rest) if at > LEAST_RUN and pattern("after_a_recipe").match(line)), len(rest)
+    )
+    has_menu = any(pattern("menu_of_a_page").match(line) for line in before)
+    facts = [line for line in before if pattern("times_of_a_recipe").match(line)]
+    before = [line for line in before if line not in facts and not pattern("menu_of_a_page").match(line)]
+    if has_menu:  # the title is what stands nearest to the list; the rest of the top of a page is no ingredient
+        named = [
+            line for line in before if 3 < len(line) < 90 and not looks_like_yield(line) and not says_portion(line)
+        ]
+        kept = named[-1:] + [line for line in before if looks_like_yield(line) or says_portion(line)]
+        before, facts = kept, facts + [line for line in before if line not in kept]
+    return [*before, *rest[:end]], facts
+
+
+def densest_run(raw: list[str]) -> tuple[int, int] | None:
+    """Where the lines that begin with a number stand closest together: (first, behind the last); None for no such list.
+
+    >>> densest_run(["Home", "Log in", "Fennel bake", "2 fennel bulbs", "salt", "200 ml cream", "50 g hard cheese", "Bake it."])
+    (3, 7)
+    """
+    best: tuple[int, int] | None = None
+    most, first, last, count = LEAST_RUN - 1, -1, -1, 0
+    for at, line in enumerate(raw):
+        if _is_sentence(line):
+            first = -1
+        if not (_COUNTED.match(line) and len(line) < 120 and not looks_like_yield(line) and not _NUMBERED.match(line)):
+            continue
+        if first < 0 or at - last > _MOST_BETWEEN + 1:
+            first, count = at, 0
+        last, count = at, count + 1
+        if count > most:
+            most, best = count, (first, last + 1)
+    return best
+
+
 def _is_step(line: str) -> bool:
+    if _is_sentence(line) and does_something(line):
+        return True
     if _NUMBERED.match(line) and (len(line) > 40 or _VERBS.match(_NUMBERED.sub("", line))):
         return True
     if _AMOUNT.match(line):
@@ -97,6 +157,15 @@ def _is_step(line: str) -> bool:
     return (bool(_VERBS.match(line)) and (len(line) > 45 or line.endswith("."))) or (
         len(line) > 60 and line.endswith(".")
     )
+
+
+def _is_sentence(line: str) -> bool:
+    return line.endswith(".") and len(line.split()) > 2 and not _AMOUNT.match(line)
+
+
+def does_something(line: str) -> bool:
+    """Whether a sentence begins with something a cook does: "Grate the beetroot." """
+    return bool(operations_in(line.split()[0]))
 
 
 def recipes_in(text: str) -> list[str]:

@@ -17,7 +17,7 @@ _BARE_COUNT = re.compile(rf"^\s*({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?( 
 #: Pieces a yield is told in: how many make a portion is still to be said.
 _PIECES = re.compile(
     rf"({NUMBER})(?:\s*(?:-|–|to|or)\s*({NUMBER}))?\s+(?:\w+ ){{0,2}}"
-    r"(squares|bars|slices|pieces|cookies|biscuits|rolls|buns|muffins|scones|balls|patties|fritters|pancakes|cakes|wedges)\b",
+    r"(squares|bars|slices|pieces|cookies|biscuits|rolls|buns|muffins|scones|balls|patties|fritters|pancakes|cakes|wedges|skewers|kebabs|dumplings|pieces|parcels|rounds|crackers|tarts|tartlets|flatbreads|burgers|sausages|meatballs|croquettes|empanadas|samosas|wraps|pockets|bites|truffles|puffs|sticks)\b",
     re.I,
 )
 #: "Serves 6" inside a title or a step.
@@ -66,6 +66,40 @@ def pieces_of(text: str) -> str:
         return ""
     count = f"{found[1]} to {found[2]}" if found[2] else found[1]
     return f"the recipe makes {count} {found[3].lower()}: how many of them are one portion?"
+
+
+#: "A serving is 2 skewers and 2 tbsp of dip", "Serving size: 3 fritters".
+_PORTION = re.compile(
+    rf"^(?:(?:a|one|each|1|per) (?:serving|portion)(?: size)?|(?:serving|portion) size)\b[\s:=]*(?:is|are|equals|of)?[\s:=]*({NUMBER})\s+(?:\w+ ){{0,2}}?(\w+?)s?\b",
+    re.I,
+)
+
+
+def says_portion(line: str) -> bool:
+    """Whether a line says what one portion is."""
+    return bool(_PORTION.match(line[:HEAD]))
+
+
+def portion_of(text: str, lines: Sequence[str]) -> tuple[float | None, str]:
+    """Servings of a yield told in pieces, where one of the lines says how many are a portion; of a range the fewer count.
+
+    >>> portion_of("Makes 12 skewers", ["400 g halloumi", "A serving is 2 skewers and 2 tbsp of dip"])
+    (6.0, '“A serving is 2 skewers and 2 tbsp of dip”, and 12 skewers are made: counted as 6 servings')
+    >>> portion_of("Makes 12 skewers", ["A serving is 2 tbsp of dip"])
+    (None, '')
+    """
+    made = re.search(rf"({NUMBER})(?:\s*(?:-|–|to|or)\s*{NUMBER})?\s+(?:\w+ ){{0,2}}?(\w+)", text[:HEAD])
+    for line in lines:
+        portion = _PORTION.match(line[:HEAD])
+        if made and portion and portion[2].lower() in made[0].lower():
+            count, each = number_of(made[1]), number_of(portion[1])
+            if each and 0 < count / each <= 500:
+                servings = count / each
+                return (
+                    servings,
+                    f"“{line.strip()[:90]}”, and {count:g} {portion[2].lower()}s are made: counted as {servings:g} servings",
+                )
+    return None, ""
 
 
 def serves_inside(title: str, steps: Sequence[str]) -> tuple[float | None, str, str]:

@@ -148,6 +148,14 @@
     const words = event.target.selectedOptions?.[0].text ?? "";
     if (said) said.textContent = words.length > Number(said.dataset.said) ? words : "";
   });
+  // A line mended elsewhere on the page stands in the box of all words too, unless somebody is typing in it.
+  document.body.addEventListener("words", ({ detail }) => {
+    const box = document.getElementById("words-lines");
+    if (!box || box.value !== box.defaultValue) return;
+    box.value = box.defaultValue = detail.words;
+    document.getElementById("words-seen").value = detail.seen;
+  });
+
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-print]")) window.print();
     const tick = event.target.closest("[data-tick]");

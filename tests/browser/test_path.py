@@ -42,6 +42,33 @@ class Answers(BrowserTest):
         expect(page.locator(".reading-line", has_text="1 cup milk").locator("[data-answer]").first).to_be_visible()
 
 
+class TheWordsThemselves(BrowserTest):
+    def test_what_is_typed_beside_the_words_goes_along_and_a_mended_line_stands_in_them(self):
+        page = self.page
+        self.go("/recipes/import/")
+        page.fill("#text", "Rolls\nServes 4\n100 g butter\n300 g zhoug\nMethod\nBake.")
+        page.click("text=Read it")
+        self.see("Look at these first")
+        row = page.locator(".reading-line", has_text="300 g zhoug")
+        row.get_by_role("button", name="Other foods").click()
+        self.settled()
+        typed = page.locator("input[name='text']").first
+        typed.fill("300 g pesto")
+        typed.press("Enter")
+        self.settled()
+        if not page.locator("#words-lines").is_visible():
+            page.click("#words summary")
+        expect(page.locator("#words-lines")).to_have_value("100 g butter\n300 g pesto")
+        page.fill("#title", "Green rolls")
+        page.fill("#serves", "6")
+        page.fill("#words-lines", "100 g butter\n300 g pesto\n2 eggs")
+        page.click("text=Read these words")
+        self.see("Read anew")
+        expect(page.locator("#title")).to_have_value("Green rolls")
+        expect(page.locator("#serves")).to_have_value("6")
+        expect(page.locator(".reading-line", has_text="2 eggs")).to_be_visible()
+
+
 class WholePath(BrowserTest):
     def test_from_person_to_card(self):
         page = self.page

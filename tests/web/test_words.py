@@ -25,6 +25,32 @@ class Words(PracticeTest):
     def texts(self):
         return [row.as_read.text for row in Recipe.objects.get(pk=self.recipe.pk).lines.all()]
 
+    def test_title_and_servings_typed_beside_the_words_go_along(self):
+        recipe = Recipe.objects.get(pk=self.recipe.pk)
+        data = {"words": f"{recipe.words}\n2 parsnips", "steps": recipe.step_words, "seen": recipe.words_stamp,
+                "title": "Another pot", "serves": "7", "serving_grams": "", "kind": recipe.kind}  # fmt: skip
+        self.client.post(reverse("recipes:rewrite", args=[recipe.pk]), data)
+        now = Recipe.objects.get(pk=recipe.pk)
+        self.assertEqual((now.title, now.serves), ("Another pot", 7))
+        self.assertIn("2 parsnips", now.words)
+        refused = self.client.post(
+            reverse("recipes:rewrite", args=[recipe.pk]),
+            data | {"serves": "many", "seen": now.words_stamp, "words": "9 leeks"},
+        )
+        self.assertContains(refused, "9 leeks", status_code=422)
+        self.assertContains(refused, 'value="many"', status_code=422)
+        self.assertNotIn("9 leeks", Recipe.objects.get(pk=recipe.pk).words)
+
+    def test_words_typed_and_only_saved_along_are_read_too(self):
+        recipe = Recipe.objects.get(pk=self.recipe.pk)
+        facts = {"title": recipe.title, "serves": "4", "serving_grams": "", "kind": recipe.kind}
+        words = {"words": f"{recipe.words}\n2 parsnips", "steps": recipe.step_words, "seen": recipe.words_stamp}
+        self.client.post(reverse("recipes:reading", args=[recipe.pk]), facts | words)
+        self.assertIn("2 parsnips", Recipe.objects.get(pk=recipe.pk).words)
+        # Boxes as an older page had them say nothing: what was mended since stands.
+        self.client.post(reverse("recipes:reading", args=[recipe.pk]), facts | words | {"words": "1 leek"})
+        self.assertIn("2 parsnips", Recipe.objects.get(pk=recipe.pk).words)
+
     def test_lines_that_stand_keep_what_was_accepted(self):
         first = self.recipe.lines.first()
         actions.set_amount(first, "222 g")
