@@ -1,6 +1,5 @@
 """What may be done with parts: use a recipe in another, accept its changes, take it out again."""
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -10,9 +9,8 @@ from django.utils import timezone
 
 from accounts.models import User
 from nutrition.dish.line import Line
-from nutrition.dish.parts import expand, loop, read_amount, shares
+from nutrition.dish.parts import amount_of_line, expand, loop, read_amount, shares
 from nutrition.food.nutrients import CORE_KEYS
-from nutrition.food.units import NUMBER, number_of
 from nutrition.notes import Note, Problem
 from nutrition.sheet.analysis import analyze_lines
 from ui.guard import hold
@@ -23,7 +21,7 @@ from .models import PartUse, Recipe, RecipeLine
 def _brought(part: Recipe, typed: str) -> tuple[list[Line], Note]:
     """(lines, rule) a part brings in. Raises Problem."""
     lines = part.dish.lines
-    share, rule = shares(read_amount(typed), lines, part.whole_g)
+    share, rule = shares(read_amount(typed, part.serves, part.kitchen), lines, part.whole_g)
     return expand(part.title, lines, share, rule), rule
 
 
@@ -84,11 +82,12 @@ def use_part(recipe: Recipe, part: Recipe, typed: str, user: User) -> PartUse:
 
 @transaction.atomic
 def line_becomes_part(row: RecipeLine, part: Recipe, user: User) -> PartUse:
-    """A line that names a recipe of the library becomes that recipe, as much of it as the line says. Raises Problem."""
+    """A line that names a recipe of the library becomes that recipe, as much of it as the line says: so many spoons, batches or portions
+    of it. Raises Problem for an amount that is none of these; then nothing is saved."""
     line, recipe = row.as_read, row.recipe
-    count = re.match(NUMBER, line.text.strip())
-    share = f"{100 * number_of(count[0]):g} %" if count else "100 %"
-    amount = f"{line.grams:g} g" if line.how == "weight" and line.grams else share
+    amount = f"{line.grams:g} g" if line.how == "weight" and line.grams else amount_of_line(line.text)
+    share = read_amount(amount, part.serves, recipe.kitchen).share
+    amount = amount if share is None else f"{100 * share:g} %"
     row.delete()
     return use_part(recipe, part, amount, user)
 

@@ -302,9 +302,10 @@ def from_bare_page(text: str) -> RecipeText:
     """A page without recipe marks: its words between the headings of ingredients and steps, all still to be looked at."""
     raw = [line for line in (clean(line) for line in words_of_page(text)) if line]
     starts = [at for at, line in enumerate(raw) if INGREDIENTS.match(line)]
-    if not starts and not (run := densest_run(raw)):
-        raise Problem("reading.page_without_recipe")
     if not starts:
+        run = densest_run(raw)
+        if run is None:
+            raise Problem("reading.page_without_recipe")
         # Nothing calls itself the list: it is where amounts stand closest, and its title above it; a menu's lines are none.
         return _bare(from_text("\n".join([*_MENU, *raw[max(run[0] - _ABOVE, 0) :]])))
     title = next((line for line in reversed(raw[: starts[0]]) if 3 < len(line) < 90 and not looks_like_yield(line)), "")

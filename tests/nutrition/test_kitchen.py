@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from nutrition.dish.dish import Dish, keyed
 from nutrition.dish.grams import Grams
 from nutrition.dish.naming import description_of
-from nutrition.dish.parts import expand, loop, read_amount, shares, stamp
+from nutrition.dish.parts import Amount, amount_of_line, expand, loop, read_amount, shares, stamp
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
 from nutrition.giving.ceilings import ceilings, most_behind, step_above
@@ -457,6 +457,32 @@ class Parts(SimpleTestCase):
         for typed in ("", "some", "0", "-1", "1/0", "0 g", "900 kg", "half a cow", "30 times"):
             with self.subTest(typed), self.assertRaises(Problem):
                 read_amount(typed)
+
+    def test_spoons_batches_and_portions(self):
+        for typed, expected in (
+            ("2 tbsp", Amount(ml=2 * 14.78676478125)), ("250 ml", Amount(ml=250)), ("2 tablespoons", Amount(ml=2 * 14.78676478125)), ("a ladle", Amount(ml=120)),
+            ("one batch", Amount(share=1)), ("the whole of it", Amount(share=1)), ("half a batch", Amount(share=0.5)), ("1½ batches", Amount(share=1.5)),
+            ("2 portions", Amount(share=0.5)), ("1 lb", Amount(grams=453.59237)),
+        ):  # fmt: skip
+            with self.subTest(typed):
+                self.assertEqual(read_amount(typed, 4), expected)
+        with self.assertRaisesRegex(Problem, "how many portions"):
+            read_amount("2 portions")
+
+    def test_a_volume_of_a_part_is_a_wide_share_of_it_and_never_so_many_batches(self):
+        share, rule = shares(read_amount(amount_of_line("2 tbsp sauce, own recipe")), self.sauce, measured_g=500)
+        self.assertTrue(0.01 < share.least < share.likely < share.most < 0.09, share)
+        self.assertIn("as nobody weighed it", str(rule))
+
+    def test_what_a_line_says_of_a_recipe_of_ones_own(self):
+        for text, amount in (
+            ("2 tbsp pesto, own recipe", "2 tbsp"), ("one batch of pie dough", "one batch"), ("pie dough", "all"), ("1 pie crust", "1"),
+            ("½ recipe dough", "½ recipe"), ("3 cups stock", "3 cups"),
+        ):  # fmt: skip
+            self.assertEqual(amount_of_line(text), amount)
+        for text in ("1-2 tbsp pesto", "12 dumplings", "2 to 3 cups stock"):
+            with self.subTest(text), self.assertRaises(Problem):
+                amount_of_line(text)
 
     def test_half_a_part_holds_half(self):
         half = expand("Sauce", self.sauce, *shares(read_amount("half"), self.sauce))

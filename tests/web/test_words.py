@@ -183,6 +183,24 @@ class APart(PracticeTest):
         self.assertAlmostEqual(brought[0].grams, 110, delta=1)
         self.assertNotIn("gravy", recipe.words)
 
+    def test_spoons_of_a_recipe_are_no_batches_of_it(self):
+        gravy = make_recipe(self.ana, "Onion gravy\nServes 4\n2 onions\n300 ml water\nMethod\nSimmer them.")
+        for words, most in (("2 tbsp onion gravy, own recipe", 0.25), ("12 onion gravy", 0)):
+            data = {"words": f"{Recipe.objects.get(pk=self.recipe.pk).words}\n{words}", "steps": ""}
+            self.client.post(reverse("recipes:rewrite", args=[self.recipe.pk]), data)
+            row = Recipe.objects.get(pk=self.recipe.pk).lines.filter(of_part=None).last()
+            answer = self.client.post(
+                reverse("recipes:line", args=[row.pk]),
+                {"act": "part", "part": gravy.pk},
+                headers={"HX-Request": "true"},
+            )
+            brought = [row.as_read for row in Recipe.objects.get(pk=self.recipe.pk).lines.all() if row.of_part_id]
+            if most:
+                self.assertLess(sum(line.grams for line in brought), most * 520)
+            else:
+                self.assertContains(answer, "one batch")
+                self.assertTrue(Recipe.objects.get(pk=self.recipe.pk).lines.filter(pk=row.pk).exists())
+
 
 class TwoAtOnce(PracticeTest):
     def test_two_recipes_in_one_paste_become_two(self):
