@@ -49,6 +49,11 @@ class FactsForm(forms.Form):
     kind = forms.CharField(required=False)
 
     @property
+    def is_sent(self):
+        """Whether what is posted has them at all."""
+        return "title" in self.data
+
+    @property
     def is_done(self):
         return "done" in self.data
 
@@ -64,6 +69,11 @@ class WordsForm(forms.Form):
     steps = forms.CharField(required=False, strip=False)
     seen = forms.CharField(required=False)
     add = forms.CharField(required=False, max_length=400)
+
+    @property
+    def is_sent(self):
+        """Whether what is posted has them at all."""
+        return "words" in self.data
 
     def clean(self):
         said = super().clean()

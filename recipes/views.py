@@ -24,6 +24,7 @@ from nutrition.sheet.analysis import analyze
 from nutrition.sheet.as_food import printed_of
 from nutrition.sheet.doubts import weight_of_doubts
 from nutrition.sheet.verdicts import MIND, UNSURE
+from pantry.models import labels_like
 from people.models import Person
 from ui import lately
 from ui.numbers import first_error
@@ -52,6 +53,10 @@ from .touched import touched_by_delete
 A_PAGE = 60
 #: So many are named where none fits a whole household.
 NEAREST = 6
+
+
+#: So many foods are offered for a line, each with its key.
+MOST_FOODS = 9
 
 
 @allowed("recipes.see")
@@ -208,7 +213,7 @@ def reading(request, pk):
 def _typed_words(request):
     """What stands in the boxes of words, where the page sent them along."""
     form = WordsForm(request.POST)
-    return {"typed_words": form.cleaned_data} if "words" in request.POST and form.is_valid() else {}
+    return {"typed_words": form.cleaned_data} if form.is_sent and form.is_valid() else {}
 
 
 def _read_typed_words(request, recipe):
@@ -228,10 +233,10 @@ def rewrite(request, pk):
     """The lines and steps as typed anew, with the title and the servings beside them; what is refused stays in its box."""
     recipe, form = get_object_or_404(Recipe, pk=pk), WordsForm(request.POST)
     form.is_valid()
-    said, facts = form.cleaned_data, FactsForm(request.POST) if "title" in request.POST else None
-    typed = {"typed_words": said} | ({"typed": facts.typed} if facts else {})
+    said, facts = form.cleaned_data, FactsForm(request.POST)
+    typed = {"typed_words": said} | ({"typed": facts.typed} if facts.is_sent else {})
     try:
-        if facts:
+        if facts.is_sent:
             if not facts.is_valid():
                 return _reading(request, recipe, problem=first_error(facts), **typed)
             actions.set_facts(recipe, **facts.cleaned_data)
@@ -329,7 +334,8 @@ def line(request, pk):
         )
     context = {"row": row, "problem": problem, "is_open": is_open, "typed": form.data}
     if is_open:
-        context["foods"] = [foods().by_id(food_id) for food_id in foods_to_choose(row.line)]
+        ids = dict.fromkeys([row.line.food_id or "", *labels_like(row.line), *foods_to_choose(row.line)])
+        context["foods"] = [foods().by_id(food_id) for food_id in [each for each in ids if each][:MOST_FOODS]]
     if settled:
         messages.success(request, f"{settled} more line{'s' * (settled > 1)} with the same doubt settled with it.")
     if not request.htmx:

@@ -9,7 +9,7 @@ from nutrition.dish.line import Line, worst
 from nutrition.food.table import foods
 from nutrition.notes import NOTHING, Problem, note
 from nutrition.reading.lines import parse
-from nutrition.reading.matching import matcher
+from nutrition.reading.matching import search_foods
 from nutrition.reading.other_words import in_our_words
 from nutrition.reading.recipe import read_line
 from nutrition.reading.weigh import MOST_GRAMS, Weight, weigh
@@ -102,10 +102,10 @@ def reread(text: str, serves: float | None, kitchen: str = "", aliases: Mapping[
 
 
 def foods_to_choose(line: Line, limit: int = 9) -> list[str]:
-    """Food ids to choose from for a line: the match, what else it may be, then the nearest by words."""
+    """Food ids to choose from for a line: the match, what else it may be, then what the search box finds by its words."""
     found = dict.fromkeys([line.food_id] if line.food_id else [])
     found.update(dict.fromkeys(line.others))
     parsed = parse(in_our_words(line.text))
     words = parsed.names[0] if parsed.names else line.text
-    found.update(dict.fromkeys(foods().ids[row] for row in matcher().search(words, limit)))
+    found.update(dict.fromkeys(food.id for food in search_foods(words, limit)))
     return list(found)[:limit]

@@ -390,7 +390,10 @@ class _Search:
             if word in self.vocabulary:
                 wanted[word] = 1.0
             if prefix and position == len(parts) - 1 and len(word) > 2:
-                wanted.update({t: 0.9 for t in self._all if t.startswith(word) and t not in wanted})
+                # What is typed so far may go on; where it is a word already, longer ones are other foods ("bread", "breadfruit").
+                most = 0.5 * self._weight[word] if word in self.vocabulary else math.inf
+                longer = [t for t in self._all if t.startswith(word) and t not in wanted]
+                wanted.update({t: min(0.9, most / self._weight[t]) for t in longer})
             elif word not in self.vocabulary and len(word) > 3:
                 near = process.extract(word, self._all, scorer=fuzz.ratio, limit=2, score_cutoff=80)
                 wanted.update({t: 0.7 * score / 100 for t, score, _ in near})

@@ -240,6 +240,8 @@ def _part_of_one(amount: Amount, unit: str, line: ParsedLine, food: Food) -> Wei
         share = 4 if unit == "quarter" else 2
         rule = note("reading.share_of_one", share=share, rule=_as_measured(one))
         return _times(one.grams / share, amount, "count", rule, "likely")
+    if one.is_average:
+        return None  # a scoop of ice cream is no piece of a sweet
     rule = note("reading.unknown_measure", unit=unit, rule=_as_measured(one))
     return Weight(UNKNOWN_PIECE * (one.grams * amount.middle), "count", rule, "check")
 

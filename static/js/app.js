@@ -33,8 +33,8 @@
     return false;
   };
 
-  // Accepting leads on to the next doubtful line.
-  let accepted = false;
+  // Accepting leads on to the next doubtful line; who steps on by habit right then stays on it.
+  let accepted = false, led = false;
   document.addEventListener("click", (event) => { if (event.target.closest("[data-accept], [data-answer]")) accepted = true; });
 
   // Of the steps, the one the hands are on; else the first.
@@ -71,6 +71,9 @@
     const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
     if (event.key === "Escape" && typing) { event.target.blur(); return; }
     if (typing) return;
+    const isThere = led && ["j", "ArrowDown"].includes(event.key);
+    led = false;
+    if (isThere) { event.preventDefault(); return; }
     if (/^[1-9]$/.test(event.key)) {
       const number = `[data-choice="${event.key}"]`;
       const answer = document.activeElement?.closest("[data-row]")?.querySelector(`[data-answer="${event.key}"]`);
@@ -96,6 +99,7 @@
   document.addEventListener("htmx:beforeSwap", () => { place = document.activeElement?.id || document.activeElement?.dataset?.place || null; });
   document.addEventListener("htmx:afterSettle", (event) => {
     const wanted = accepted ? document.querySelector("[data-row][data-doubt] [data-stop]") : document.querySelector("[data-focus]");
+    led = accepted && Boolean(wanted);
     accepted = false;
     if (wanted) wanted.focus();
     else if (place && document.activeElement === document.body) {

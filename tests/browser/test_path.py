@@ -42,6 +42,26 @@ class Answers(BrowserTest):
         expect(page.locator(".reading-line", has_text="1 cup milk").locator("[data-answer]").first).to_be_visible()
 
 
+class OneAfterTheOther(BrowserTest):
+    def test_stepping_on_after_accepting_skips_no_line(self):
+        page = self.page
+        self.go("/recipes/import/")
+        page.fill(
+            "#text", "Rolls\nServes 4\n100 g butter\n200 g cheese\n1 cup milk\n2 tbsp honey mustard\nMethod\nBake."
+        )
+        page.click("text=Read it")
+        self.see("Look at these first")
+        doubts = [row.get_attribute("id") for row in page.locator("[data-row][data-doubt]").all()]
+        self.assertGreaterEqual(len(doubts), 3)
+        self.key("j")
+        for at in (0, 1):
+            self.key("a")
+            expect(page.locator(f"#{doubts[at]}")).to_contain_text("accepted")
+            self.settled()
+            self.key("j")
+        expect(page.locator(f"#{doubts[2]}")).not_to_contain_text("accepted")
+
+
 class TheWordsThemselves(BrowserTest):
     def test_what_is_typed_beside_the_words_goes_along_and_a_mended_line_stands_in_them(self):
         page = self.page

@@ -89,6 +89,7 @@ class Guesses(SimpleTestCase):
         for text in ("1 tray mushrooms", "1 joint beef", "4 medallions beef", "1 plate pasta", "3 scoops ice cream", "2 spoons sugar",
                      "1 side of salmon", "1 wheel brie"):  # fmt: skip
             self.assertEqual(read_line(text, 4).sure, "check", text)
+        self.assertIsNone(read_line("3 scoops ice cream", 4).grams, "a class's average piece says nothing of a scoop")
 
     def test_a_can_is_not_the_fresh_food(self):
         for text in (
@@ -121,6 +122,12 @@ class Search(SimpleTestCase):
 
     def test_completes_what_is_being_typed(self):
         self.assertTrue(any("Parsnips" in d for d in self.first("parsn")))
+
+    def test_a_word_that_is_one_stands_before_longer_ones_that_begin_with_it(self):
+        for word, other in (("bread", "breadfruit"), ("cheese", "cheesefurter"), ("egg", "eggplant"), ("pea", "peach")):
+            with self.subTest(word):
+                names = [name.lower() for name in self.first(word)[:4]]
+                self.assertFalse([name for name in names if other in name], names)
 
     def test_nothing_for_nothing(self):
         self.assertEqual(matcher().search("  "), [])

@@ -11,7 +11,13 @@ from lxml import html
 
 ROOT = Path(settings.BASE_DIR)
 #: By hand still: a choice in a list of foods, a figure in its cell of the label's table, ticks whose label is around them, a cell of a table.
-BY_HAND = {"pantry/choose.html": 1, "pantry/label.html": 2, "bench/_drawer_line.html": 1, "meals/_table_cell.html": 1}
+BY_HAND = {
+    "pantry/choose.html": 1,
+    "pantry/label.html": 1,
+    "pantry/_label_figures.html": 1,
+    "bench/_drawer_line.html": 1,
+    "meals/_table_cell.html": 1,
+}
 _VISIBLE = re.compile(r"<(?:input|select|textarea)\b(?![^>]*type=\"hidden\")", re.S)
 
 

@@ -5,10 +5,12 @@ from django.urls import reverse
 from accounts.models import Practice
 from accounts.scope import within
 from bench import actions as bench_actions
+from nutrition.food.label import US, Label
 from nutrition.food.table import RETIRED, foods, the_table
 from nutrition.reading.recipe import read_line
 from pantry import actions
 from pantry.models import OwnLabel, aliases
+from recipes.models import Recipe
 from tests.web.base import PracticeTest
 
 USUAL = "Soup, chicken broth, ready-to-serve"
@@ -167,11 +169,22 @@ class Entering(PracticeTest):
         self.assertEqual(self.enter().status_code, 403)
 
 
+class FoundAtOnce(PracticeTest):
+    def test_a_kept_label_stands_among_the_foods_of_lines_read_before(self):
+        self.client.post(reverse("recipes:import"), {"text": "Pot\nServes 2\n1 cup chicken stock\n2 leeks"})
+        row = Recipe.objects.get(title="Pot").lines.first()
+        label = Label(
+            "Elmfold stock", US, 240, {key: float(value) for key, value in STOCK.items()}, stands_for=row.line.food_id
+        )
+        kept = actions.enter_label(label, "1 cup (240 g)", self.ana)
+        page = self.client.get(reverse("recipes:line", args=[row.pk]), headers={"HX-Request": "true"})
+        self.assertContains(page, f'value="{kept.food_id}"')
+        self.assertContains(self.client.get(f"{reverse('pantry:choose')}?q=elmfold"), "Elmfold stock")
+
+
 class OnTheBench(PracticeTest):
     def setUp(self):
         super().setUp()
-        from nutrition.food.label import US, Label
-
         usual = foods().by_description(USUAL).id
         printed = {key: float(value) for key, value in STOCK.items()}
         make = lambda name, sodium: actions.enter_label(  # noqa: E731
