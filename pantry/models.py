@@ -110,11 +110,11 @@ class OwnLabel(PracticeRow):
 
     @property
     def corrections(self):
-        """What was put right, the latest first: by whom, on what day, and (field, before, after) of each change."""
+        """What was put right, the latest first: by whom, on what day, and what changed, in words."""
         readings = [*(each["was"] for each in self.earlier), self.as_typed]
         pairs = zip(self.earlier, readings, readings[1:], strict=False)
         return [
-            {"by": each["by"], "on": date.fromisoformat(each["on"]), "changes": _changes(was, now)}
+            {"by": each["by"], "on": date.fromisoformat(each["on"]), "changes": "; ".join(_changes(was, now))}
             for each, was, now in pairs
         ][::-1]
 
@@ -128,7 +128,7 @@ class OwnLabel(PracticeRow):
 
 
 def _changes(was, now):
-    """(field in words, before, after) between two readings of a label."""
+    """What changed between two readings of a label: "sodium 70 → 700"."""
     flat = [{k: v for k, v in each.items() if k != "printed"} | each["printed"] for each in (was, now)]
     names = {
         "name": "name",
@@ -138,14 +138,14 @@ def _changes(was, now):
         "found_in": "source",
     }
     return [
-        (names.get(key, field_name(key)), *(_shown(each.get(key)) for each in flat))
+        f"{names.get(key, field_name(key))} {' → '.join(_shown(each.get(key)) for each in flat)}"
         for key in dict.fromkeys([*flat[0], *flat[1]])
         if flat[0].get(key) != flat[1].get(key)
     ]
 
 
 def _shown(value):
-    return "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
+    return "(empty)" if value in (None, "") else f"{value:g}" if isinstance(value, float) else str(value)
 
 
 @remembered

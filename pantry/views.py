@@ -123,7 +123,11 @@ def food(request, food_id):
     context = {"food": found, "values": values, "measures": measures_of(found)}
     if food_id.startswith("own:") and entered:
         hits = [hit for hit in hits_of_food(food_id) if hit.tag in ALLERGENS]
-        context |= {"entered": entered, "hits": hits, "additives": entered.label.additives}
+        context |= {
+            "entered": entered,
+            "hits": hits,
+            "additives": list(dict.fromkeys(word for _, word in entered.label.additives)),
+        }
         context["earlier"] = entered.corrections
     return render(request, "pantry/food.html", context)
 

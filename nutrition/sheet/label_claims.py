@@ -1,5 +1,7 @@
 """What a label says of itself in its name, held against its list and its figures by the claims that dishes are held to."""
 
+import re
+
 from nutrition.dish.cooking import CookedWeight
 from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
@@ -30,10 +32,20 @@ def label_claims(label: Label) -> tuple[Note, ...]:
         )
         claims = claims_in(serving, forms()[label.form].law)
     return tuple(
-        note("food.label_claim" if claim.holds is False else "food.label_claim_open", words=claim.words, why=claim.why)
+        note(
+            "food.label_claim" if claim.holds is False else "food.label_claim_open",
+            words=_as_said(claim.words, label.name),
+            why=claim.why,
+        )
         for claim in claims
         if claim.holds is not True and (claim.holds is False or label.ingredients)
     )
+
+
+def _as_said(words: str, name: str) -> str:
+    """The claim in the label's own words."""
+    said = re.search(r"\bunsalted\b", name, re.I)
+    return said[0].lower() if said and words == "no salt added" else words
 
 
 def label_questions(label: Label) -> tuple[Note, ...]:

@@ -1,5 +1,7 @@
 """Labels of a practice's own: entered, found, taken, compared, retired; nobody else sees them."""
 
+from dataclasses import replace
+
 from django.urls import reverse
 
 from accounts.models import Practice
@@ -11,7 +13,7 @@ from nutrition.reading.recipe import read_line
 from pantry import actions
 from pantry.models import OwnLabel, aliases
 from recipes.models import Recipe
-from tests.web.base import PracticeTest
+from tests.web.base import PracticeTest, finished_cook, made_release
 
 USUAL = "Soup, chicken broth, ready-to-serve"
 STOCK = {"energy_kcal": "10", "fat_g": "0", "sodium_mg": "70", "carbohydrate_g": "1", "protein_g": "1.2"}
@@ -230,6 +232,18 @@ class OnTheBench(PracticeTest):
             food = foods().by_id(self.low.food_id)
             self.assertEqual(food.kind, RETIRED)
         self.assertEqual(self.page(name="bench:try").status_code, 200)
+
+    def test_a_card_that_went_out_with_a_mistyped_label_says_so(self):
+        self.test_this_jar_instead_is_offered_and_taken()
+        with within(Practice.objects.get(pk=self.ana.practice_id)):
+            cooked = finished_cook(self.attempt, self.ana).result
+            release = made_release(cooked, self.ana)
+        page = release.get_absolute_url()
+        self.assertNotContains(self.client.get(page), "was corrected since")
+        label = replace(self.low.label, printed=self.low.label.printed | {"sodium_mg": 700.0})
+        with within(Practice.objects.get(pk=self.ana.practice_id)):
+            actions.correct_label(self.low, label, "1 cup (240 g)", self.ana)
+        self.assertContains(self.client.get(page), "the label of Elmfold stock was corrected since")
 
     def test_another_process_reads_what_was_entered_meanwhile(self):
         """Memory is compared by version: a label entered elsewhere is there at the next request."""
