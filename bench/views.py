@@ -17,6 +17,7 @@ from nutrition.limits.roles import ROLES
 from nutrition.notes import Problem
 from nutrition.reading.answers import answers_of
 from nutrition.reading.recipe import words_of_food
+from nutrition.sheet.jars import gates_by_answer
 from nutrition.sheet.jars import jars as compare_jars
 from nutrition.swaps.jobs import JOBS
 from nutrition.swaps.offers import offers_for
@@ -141,7 +142,8 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "tries": _names_of_tries(bench_.pk),
         "sight": sight,
         "chosen": chosen,
-        "offered": offered(chosen, jar_ids),
+        "offered": (may_be := offered(chosen, jar_ids)),
+        "gates_then": _gates_then(edit_.dish, chosen, regimen.eater, may_be, bench_.meal),
         "holds": {each.food_id: each.holds for each in answers_of(chosen.now)} if chosen and chosen.now else {},
         "jars": len(jar_ids),
         "label_for": _usual(chosen),
@@ -164,6 +166,12 @@ def _draw(request, attempt, *, line="", template="bench/bench.html", status=200,
         "editing": whole(request.GET.get("step")),
     } | context
     return render(request, template, context, status=status)
+
+
+def _gates_then(dish, thread, eater, food_ids, meal):
+    """What each food that a doubtful line may be does to the gates; nothing for a line without a place in the dish."""
+    position = dish.position(thread.key) if thread and food_ids else None
+    return {} if position is None else gates_by_answer(dish, position, eater, food_ids, meal)
 
 
 def _offers(bench_, edit_, regimen, sight, chosen):

@@ -8,10 +8,11 @@ from nutrition.dish.line import Line
 from nutrition.food.table import Food, foods
 from nutrition.limits.avoid import Finding, find
 from nutrition.limits.eater import Eater
-from nutrition.notes import NOTHING
+from nutrition.notes import NOTHING, Note, note
+from nutrition.reading.edits import with_food
 from nutrition.reading.whole import whole_dish
 from nutrition.sheet.analysis import analyze_lines
-from nutrition.sheet.verdicts import OPEN, SHUT, Verdict, judge
+from nutrition.sheet.verdicts import OPEN, SHUT, UNSURE, Verdict, judge
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +55,33 @@ def jars(dish: Dish, position: int, eater: Eater, food_ids: Sequence[str], meal:
             )
         )
     return sorted(found, key=lambda jar: (jar.shuts, -jar.opens))
+
+
+def gates_by_answer(
+    dish: Dish, position: int, eater: Eater, food_ids: Sequence[str], meal: str = "dinner"
+) -> dict[str, Note]:
+    """What each food a line may be does to the gates: those that then stand otherwise than they do with the line left open.
+
+    Weighed as the words of the line weigh that food. A food that changes no gate says nothing. Raises IndexError for a line that is not there.
+    """
+    dish, gates = whole_dish(dish), eater.gates(meal)
+    now = [verdict.state for verdict in judge(gates, analyze_lines(dish.lines, dish.servings))]
+    found = {}
+    for food_id in food_ids:
+        line = with_food(dish.lines[position], food_id, kitchen=dish.kitchen)
+        lines = (
+            *dish.lines[:position],
+            replace(line, sure="sure", ask=NOTHING, others=()),
+            *dish.lines[position + 1 :],
+        )
+        then = judge(gates, analyze_lines(lines, dish.servings))
+        changed = {
+            state: tuple(v.gate.nutrient for v, was in zip(then, now, strict=True) if v.state == state != was)
+            for state in (OPEN, SHUT, UNSURE)
+        }
+        if any(changed.values()):
+            found[food_id] = note("sheet.gates_then", opens=changed[OPEN], shuts=changed[SHUT], leaves=changed[UNSURE])
+    return found
 
 
 def _with(line: Line, food_id: str) -> Line:

@@ -1,6 +1,6 @@
 """What the sheet says: why a claim holds or does not."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from nutrition.food.nutrients import BY_KEY
 from nutrition.food.tags import TAGS
@@ -45,7 +45,15 @@ def _doubt(nutrients: tuple[str, ...], tags: tuple[str, ...]) -> str:
 
 #: Beyond so many allergens in doubt they are not listed one by one.
 MOST_TAGS = 3
+
+
+def _gates_then(opens: Sequence[str], shuts: Sequence[str], leaves: Sequence[str]) -> str:
+    parts = (("opens", opens), ("shuts", shuts), ("cannot tell", leaves))
+    return "; ".join(f"{does} {', '.join(BY_KEY[key].label.lower() for key in keys)}" for does, keys in parts if keys)
+
+
 SENTENCES = {
+    "gates_then": _gates_then,
     "how_much_eaten": "a step leaves some of it behind: how much of it is eaten?",
     "doubt": _doubt,
     "at_least_is_asked": _asked("at least"),
