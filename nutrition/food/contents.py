@@ -88,14 +88,16 @@ def _statements(printed: str) -> tuple[str, str]:
 
     >>> _statements("Contains: soy, milk. May contain nuts.")
     ('soy, milk', 'May contain nuts')
-    >>> _statements("milk and nuts")
-    ('', 'milk and nuts')
+    >>> _statements("milk and nuts"), _statements("Contains milk, may contain nuts")
+    (('', 'milk and nuts'), ('milk', 'may contain nuts'))
     """
     said, perhaps = [], []
     for sentence in pattern("sentence_end").split(printed):
-        stated = pattern("says_contains").match(sentence.strip())
-        if stated and not pattern("traces").search(sentence):
-            said.append(sentence.strip()[stated.end() :].strip(" .:"))
-        elif sentence.strip():
-            perhaps.append(sentence.strip(" ."))
+        sentence = sentence.strip(" .")
+        stated, traces = pattern("says_contains").match(sentence), pattern("traces").search(sentence)
+        if stated and not (traces and traces.start() == 0):
+            said.append(sentence[stated.end() : traces.start() if traces else None].strip(" .:,"))
+            perhaps += [traces[0]] if traces else []
+        elif sentence:
+            perhaps.append(sentence)
     return "; ".join(said), "; ".join(perhaps)

@@ -294,8 +294,8 @@ def words_of_page(text: str) -> list[str]:
     return [*lines, line]
 
 
-#: So many lines above the list its title and servings may stand; and a line that says that what stands there is the top of a page.
-_ABOVE, _MENU = 8, ("Home",)
+#: So many lines above the list its title and servings may stand; and lines that say that what stands there is the top of a page.
+_ABOVE, _MENU = 8, ("Home", "Menu")
 
 
 def from_bare_page(text: str) -> RecipeText:

@@ -111,19 +111,42 @@ def _without_surroundings(raw: list[str]) -> tuple[list[str], list[str]]:
     run = densest_run(raw)
     start = start if start is not None else run[0] if run else 0
     before, rest = raw[:start], raw[start:]
-    end = next(
-        (at for at, line in enumerate(rest) if at > LEAST_RUN and pattern("after_a_recipe").match(line)), len(rest)
-    )
-    has_menu = any(pattern("menu_of_a_page").match(line) for line in before)
-    facts = [line for line in before if pattern("times_of_a_recipe").match(line)]
-    before = [line for line in before if line not in facts and not pattern("menu_of_a_page").match(line)]
-    if has_menu:  # the title is what stands nearest to the list; the rest of the top of a page is no ingredient
-        named = [
-            line for line in before if 3 < len(line) < 90 and not looks_like_yield(line) and not says_portion(line)
-        ]
-        kept = named[-1:] + [line for line in before if looks_like_yield(line) or says_portion(line)]
-        before, facts = kept, facts + [line for line in before if line not in kept]
-    return [*before, *rest[:end]], facts
+    end = next((at for at in range(LEAST_RUN + 1, len(rest)) if _is_below(rest, at)), len(rest))
+    if sum(bool(pattern("menu_of_a_page").match(line)) for line in before) > 1:  # one such word may be the title
+        before, notes = _top_of_a_page([line for line in before if not pattern("menu_of_a_page").match(line)])
+    else:
+        notes = [line for line in before if pattern("times_of_a_recipe").match(line)]
+        before = [line for line in before if line not in notes]
+    if end < len(rest):
+        notes.append(f"what stands from “{rest[end][:40]}” on is below the recipe and was left out")
+    return [*before, *rest[:end]], notes
+
+
+def _top_of_a_page(lines: list[str]) -> tuple[list[str], list[str]]:
+    """Of what stands above the list: the title, the nearest that may be one; servings; what may be an ingredient without an amount; and
+    the rest, which is none of the recipe."""
+
+    def is_fact(line: str) -> bool:
+        return bool(looks_like_yield(line) or says_portion(line) or pattern("times_of_a_recipe").match(line))
+
+    facts = [at for at, line in enumerate(lines) if is_fact(line)]
+    may_be = [
+        at for at, line in enumerate(lines) if 3 < len(line) < 90 and not is_fact(line) and not _AMOUNT.match(line)
+    ]
+    above = [at for at in may_be if not facts or at < facts[-1]] or may_be
+    title = above[-1] if above else -1
+    first = max([title, *facts]) if facts and title < facts[-1] else title
+    kept = [lines[title]] if title >= 0 else []
+    kept += [lines[at] for at in facts if not pattern("times_of_a_recipe").match(lines[at])] + lines[first + 1 :]
+    return kept, [line for line in lines if line not in kept]
+
+
+def _is_below(lines: list[str], at: int) -> bool:
+    """Whether the recipe is over at a line: it says so, and no list and no method comes after it."""
+    if not pattern("after_a_recipe").match(lines[at]):
+        return False
+    after = lines[at + 1 :]
+    return not densest_run(after) and not any(INGREDIENTS.match(line) or _METHOD.match(line) for line in after)
 
 
 def densest_run(raw: list[str]) -> tuple[int, int] | None:
@@ -160,7 +183,18 @@ def _is_step(line: str) -> bool:
 
 
 def _is_sentence(line: str) -> bool:
-    return line.endswith(".") and len(line.split()) > 2 and not _AMOUNT.match(line)
+    """Whether a line tells something to do to something: no amount, a full stop, and words of a step in it.
+
+    >>> [_is_sentence(line) for line in ("Grate the beetroot.", "Oil for frying.", "Salt and pepper, to taste.", "2 eggs, in the shell.")]
+    [True, False, False, False]
+    """
+    return bool(
+        line.endswith(".")
+        and len(line.split()) > 2
+        and not _AMOUNT.match(line)
+        and pattern("words_of_a_step").search(line)
+        and not pattern("purpose_at_the_end").search(line)
+    )
 
 
 def does_something(line: str) -> bool:

@@ -88,6 +88,44 @@ class APaste(TestCase):
         self.assertEqual(found.serves, 15)
         self.assertIn("how many of them are one portion?", " ".join(found.notes))
 
+    def test_an_ingredient_without_amount_above_the_list_is_neither_title_nor_lost(self):
+        for top in (
+            "Home\nLog in\nFlat bread\nServes 2\nSalt\nOlive oil",
+            "Home\nLog in\nFlat bread\nServes 2\nPrep 5 min\nSalt\nOlive oil",
+        ):
+            found = from_text(f"{top}\n200 g flour\n120 ml water\n1 tsp cumin\nKnead it well.")
+            self.assertEqual((found.title, found.serves), ("Flat bread", 2))
+            self.assertEqual(found.lines, ("Salt", "Olive oil", "200 g flour", "120 ml water", "1 tsp cumin"))
+
+    def test_a_dish_called_like_a_menu_keeps_its_name(self):
+        for title in ("Soup", "Salads", "Snacks"):
+            found = from_text(f"{title}\nServes 2\n200 g leeks\n1 l stock\n1 tsp salt\n2 tbsp oil\nSimmer it for long.")
+            self.assertEqual((found.title, found.serves, len(found.lines)), (title, 2, 4))
+
+    def test_an_ingredient_with_a_full_stop_is_no_step(self):
+        lines = (
+            "200 g leeks",
+            "1 l stock",
+            "2 eggs.",
+            "Salt and pepper, to taste.",
+            "Oil for frying.",
+            "Fresh basil leaves, torn.",
+        )
+        found = from_text("Leek pot\nServes 2\n" + "\n".join(lines) + "\nSimmer it all for ten minutes.")
+        self.assertEqual(found.lines, lines)
+
+    def test_what_stands_in_the_midst_cuts_nothing_off(self):
+        """A page asks for its newsletter between the list and the method: both are read."""
+        text = "Leek pot\nServes 2\nIngredients\n200 g leeks\n1 l stock\n2 eggs\nSubscribe to our letters\nMethod\nSimmer it.\nRelated recipes\nBread"
+        found = from_text(text)
+        self.assertIn("Simmer it.", found.steps)
+        self.assertNotIn("Bread", found.steps)
+        self.assertIn("left out", " ".join(found.notes))
+        more = text.replace(
+            "Related recipes\nBread", "You may also like\nFor the top\n10 g dill\n20 g butter\n30 g crumbs"
+        )
+        self.assertIn("20 g butter", " ".join((*from_text(more).lines, *from_text(more).steps)))
+
 
 class Letters(TestCase):
     TEXT = "Crème of leek\nServes 2\n\n2 leeks\n200 ml crème\n\nSimmer them for long."
