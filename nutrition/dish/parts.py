@@ -130,7 +130,7 @@ def _measured(number: float, words: str, kitchen: str, typed: str) -> Amount:
 
 #: What a line says of a recipe of one's own before its name.
 _OF_A_LINE = re.compile(
-    rf"^\s*((?:{NUMBER}|{'|'.join(sorted(_COUNTS, key=len, reverse=True))})\s*(?:(?:{_BATCH}|{_PORTION}|{'|'.join(map(re.escape, {*_UNITS, *GRAMS, *ML}))}|cups?)(?:s|\.)?\b)?)(?!\s*(?:-|–|to\b)\s*\d)",
+    rf"^\s*((?:{NUMBER}|{'|'.join(sorted(_COUNTS, key=len, reverse=True))})\s*(?:(?:{_BATCH}|{_PORTION}|{'|'.join(map(re.escape, sorted({*_UNITS, *GRAMS, *ML}, key=len, reverse=True)))}|cups?)(?:s|\.)?\b)?)(?!\s*(?:-|–|to\b)\s*\d)",
     re.I,
 )
 

@@ -19,7 +19,7 @@ from nutrition.notes import Problem
 from nutrition.reading.found import MOST_FILE, MOST_LINES, MOST_STEPS, MOST_TEXT, Exact, RecipeText, bounded
 from nutrition.reading.lines import clean
 from nutrition.reading.pdf import words_of_pdf
-from nutrition.reading.plain import INGREDIENTS, densest_run, does_something, from_text, recipes_in
+from nutrition.reading.plain import INGREDIENTS, densest_run, does_something, from_text, recipes_in, with_their_amounts
 from nutrition.reading.yields import looks_like_yield, pieces_of, serves_of
 
 #: The names under which a recipe of ours keeps its dish, and once kept each line, among schema.org additionalProperty.
@@ -300,7 +300,7 @@ _ABOVE, _MENU = 8, ("Home", "Menu")
 
 def from_bare_page(text: str) -> RecipeText:
     """A page without recipe marks: its words between the headings of ingredients and steps, all still to be looked at."""
-    raw = [line for line in (clean(line) for line in words_of_page(text)) if line]
+    raw = with_their_amounts([line for line in (clean(line) for line in words_of_page(text)) if line])
     starts = [at for at, line in enumerate(raw) if INGREDIENTS.match(line)]
     if not starts:
         run = densest_run(raw)

@@ -2,6 +2,7 @@
 
 import re
 
+from nutrition.food.units import NUMBER
 from nutrition.notes import Problem
 from nutrition.reading.clauses import operations_in
 from nutrition.reading.found import MOST_TEXT, RecipeText, bounded
@@ -13,7 +14,9 @@ INGREDIENTS = re.compile(r"^(?:the )?ingredients?\b[\s:]*$|^what you(?:'|’)?ll
 _METHOD = re.compile(
     r"^(?:method|directions?|instructions?|steps?|preparation|procedure|how to make it|to make)\b[\s:]*$", re.I
 )
-_NOTES = re.compile(r"^(?:notes?|tips?|nutrition(?:al)?(?: information| facts)?|storage)\b[\s:]*$", re.I)
+_NOTES = re.compile(
+    r"^(?:notes?|tips?|nutrition(?:al)?(?: information| facts| values?)?(?:,? \(?per .{1,20})?|storage)\b[\s:]*$", re.I
+)
 _AMOUNT = re.compile(
     r"^\s*(?:[-*•]\s*)?(?:about |scant |heaping |heaped |generous |good |large |small |big )*"
     r"(?:\d|[½¼¾⅓⅔⅛⅜⅝⅞]|an? |one |two |three |four |few |half |pinch|dash|handful|knob|glug|splash|drizzle"
@@ -34,6 +37,10 @@ _VERBS = re.compile(
 #: So many lines that begin with an amount, with few others between, are a list of ingredients where nothing calls itself one.
 LEAST_RUN, _MOST_BETWEEN = 3, 2
 _COUNTED = re.compile(r"^\s*(?:[-*•]\s*)?(?:\d|[½¼¾⅓⅔⅛⅜⅝⅞])")
+_AMOUNT_ALONE = re.compile(
+    rf"^{NUMBER}(?:\s*(?:-|–|to)\s*{NUMBER})?\s*(?:g|kg|ml|cl|dl|l|oz|lb|cups?|tbsp|tsp|tablespoons?|teaspoons?|cloves?|cans?|tins?)?\.?$",
+    re.I,
+)
 _ADDRESS = re.compile(r"\s*(?:https?://|www\.)\S+\s*", re.I)
 
 
@@ -48,7 +55,7 @@ def from_text(text: str) -> RecipeText:
     if _ADDRESS.fullmatch(text):
         raise Problem("reading.web_address", address=text.strip()[:80])
     raw = [clean(line) for line in text.splitlines()]
-    raw = [line for line in raw if line]
+    raw = with_their_amounts([line for line in raw if line])
     if not raw:
         raise Problem("reading.no_words_found")
     raw, notes = _without_surroundings(raw)
@@ -89,6 +96,8 @@ def from_text(text: str) -> RecipeText:
             lines.append(line)
     if not any(not is_heading(line) for line in lines):
         raise Problem("reading.no_lines_found", raw=raw[0][:60])
+    while len(steps) > 1 and pattern("menu_of_a_page").match(steps[-1]):
+        notes.append(steps.pop())
     if serves is None:
         serves, title, note = serves_inside(title, steps)
         notes += [note] if note else []
@@ -116,6 +125,7 @@ def _without_surroundings(raw: list[str]) -> tuple[list[str], list[str]]:
         before, notes = _top_of_a_page([line for line in before if not pattern("menu_of_a_page").match(line)])
     else:
         notes = [line for line in before if pattern("times_of_a_recipe").match(line)]
+        notes += [line for line in before[1:] if _tells_about_it(line)]
         before = [line for line in before if line not in notes]
     if end < len(rest):
         notes.append(f"what stands from “{rest[end][:40]}” on is below the recipe and was left out")
@@ -137,7 +147,8 @@ def _top_of_a_page(lines: list[str]) -> tuple[list[str], list[str]]:
     title = above[-1] if above else -1
     first = max([title, *facts]) if facts and title < facts[-1] else title
     kept = [lines[title]] if title >= 0 else []
-    kept += [lines[at] for at in facts if not pattern("times_of_a_recipe").match(lines[at])] + lines[first + 1 :]
+    kept += [lines[at] for at in facts if not pattern("times_of_a_recipe").match(lines[at])]
+    kept += [line for line in lines[first + 1 :] if not _tells_about_it(line)]
     return kept, [line for line in lines if line not in kept]
 
 
@@ -147,6 +158,26 @@ def _is_below(lines: list[str], at: int) -> bool:
         return False
     after = lines[at + 1 :]
     return not densest_run(after) and not any(INGREDIENTS.match(line) or _METHOD.match(line) for line in after)
+
+
+def _tells_about_it(line: str) -> bool:
+    """Whether a line above the list is talk about the dish: a whole sentence, of nothing with an amount."""
+    return line.endswith((".", "!")) and len(line.split()) > 5 and not (_COUNTED.match(line) or _is_step(line))
+
+
+def with_their_amounts(raw: list[str]) -> list[str]:
+    """Lines of which an amount stands alone, as the cells of a table come, put together with what it is of.
+
+    >>> with_their_amounts(["300 g", "rice", "1 l", "stock", "salt"])
+    ['300 g rice', '1 l stock', 'salt']
+    """
+    found: list[str] = []
+    for line in raw:
+        if found and _AMOUNT_ALONE.match(found[-1]) and not _COUNTED.match(line):
+            found[-1] += f" {line}"
+        else:
+            found.append(line)
+    return found
 
 
 def densest_run(raw: list[str]) -> tuple[int, int] | None:
@@ -171,7 +202,7 @@ def densest_run(raw: list[str]) -> tuple[int, int] | None:
 
 
 def _is_step(line: str) -> bool:
-    if _is_sentence(line) and does_something(line):
+    if _ends_like_one(line) and does_something(line):
         return True
     if _NUMBERED.match(line) and (len(line) > 40 or _VERBS.match(_NUMBERED.sub("", line))):
         return True
@@ -188,18 +219,22 @@ def _is_sentence(line: str) -> bool:
     >>> [_is_sentence(line) for line in ("Grate the beetroot.", "Oil for frying.", "Salt and pepper, to taste.", "2 eggs, in the shell.")]
     [True, False, False, False]
     """
-    return bool(
+    return _ends_like_one(line) and bool(pattern("words_of_a_step").search(line))
+
+
+def _ends_like_one(line: str) -> bool:
+    """Whether a line without an amount ends as sentences do, and not with what an ingredient is for."""
+    return (
         line.endswith(".")
         and len(line.split()) > 2
-        and not _AMOUNT.match(line)
-        and pattern("words_of_a_step").search(line)
-        and not pattern("purpose_at_the_end").search(line)
+        and not (_AMOUNT.match(line) or pattern("purpose_at_the_end").search(line))
     )
 
 
 def does_something(line: str) -> bool:
-    """Whether a sentence begins with something a cook does: "Grate the beetroot." """
-    return bool(operations_in(line.split()[0]))
+    """Whether a sentence begins with something a cook does, and not with what was done to a food: "Grate the beetroot." """
+    first = line.split()[0]
+    return not first.lower().endswith("ed") and bool(operations_in(first))
 
 
 def recipes_in(text: str) -> list[str]:

@@ -20,6 +20,11 @@ _PIECES = re.compile(
     r"(squares|bars|slices|pieces|cookies|biscuits|rolls|buns|muffins|scones|balls|patties|fritters|pancakes|cakes|wedges|skewers|kebabs|dumplings|pieces|parcels|rounds|crackers|tarts|tartlets|flatbreads|burgers|sausages|meatballs|croquettes|empanadas|samosas|wraps|pockets|bites|truffles|puffs|sticks)\b",
     re.I,
 )
+#: What a dish comes as that nobody eats alone.
+_WHOLE = re.compile(
+    r"^\W*(?:yields?|makes)\W+((?:1|one|an?) (?:\w+ ){0,2}(?:jar|loaf|bottle|cake|tin|tart|pie|batch|terrine|liter|litre|l|tray|pot|bowl|pan))\b(?!s)",
+    re.I,
+)
 #: "Serves 6" inside a title or a step.
 _INSIDE = re.compile(
     rf"\b(?:serves|feeds|serving|enough for|divide (?:it |them )?(?:among|between|into)) ({NUMBER})\b(?: (?:people|bowls|plates|portions))?",
@@ -36,6 +41,8 @@ def serves_of(text: str) -> tuple[float | None, str]:
     [7.5, 2.5, 1.5, 24.0]
     """
     text = text[:HEAD]
+    if whole := _WHOLE.match(text):
+        return None, f"“{text.strip()[:60]}”: how many portions is {whole[1].lower()}?"
     found = _SERVES.search(text) or _BARE_COUNT.search(text)
     if not found:
         return None, ""
@@ -122,7 +129,7 @@ def serves_inside(title: str, steps: Sequence[str]) -> tuple[float | None, str, 
 
 
 def looks_like_yield(line: str) -> bool:
-    line = line[:HEAD]
+    line = line[:HEAD].lstrip("([ ")
     start = re.match(r"^(?:recipe )?(?:serves|servings?|yields?|makes|portions?|feeds|for \d)", line, re.I)
     counted = rf"^{NUMBER}(?:\s*(?:-|–|to)\s*{NUMBER})?\s*(?:servings?|portions?|people)\b"
     return bool(start or re.match(counted, line, re.I))

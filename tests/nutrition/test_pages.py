@@ -97,6 +97,37 @@ class APaste(TestCase):
             self.assertEqual((found.title, found.serves), ("Flat bread", 2))
             self.assertEqual(found.lines, ("Salt", "Olive oil", "200 g flour", "120 ml water", "1 tsp cumin"))
 
+    def test_talk_about_the_dish_and_its_figures_are_notes(self):
+        text = (
+            "Home\nShop\nSmoky lentil pot\nServes 4\nA pot for cold evenings that my aunt used to make.\n200g brown lentils\n1 tbsp oil\n1 onion\n"
+            "Heat the oil and fry the onion for 5 minutes.\nSimmer it all.\nNutrition per serving\nkcal 310\nfat 6g\nShare"
+        )
+        found = from_text(text)
+        self.assertEqual(found.lines, ("200g brown lentils", "1 tbsp oil", "1 onion"))
+        self.assertEqual(found.steps, ("Heat the oil and fry the onion for 5 minutes.", "Simmer it all."))
+        self.assertIn("kcal 310", found.notes)
+
+    def test_amounts_in_a_column_of_their_own(self):
+        rows = "".join(
+            f"<tr><td>{a}</td><td>{b}</td></tr>"
+            for a, b in (("300 g", "rice"), ("200 g", "peas"), ("1 l", "stock"), ("", "salt"))
+        )
+        found = from_any(
+            f"<html><body><h1>Rice with peas</h1><table>{rows}</table><p>Cook the rice in the stock.</p></body></html>"
+        )
+        self.assertEqual(
+            (found.title, found.lines), ("Rice with peas", ("300 g rice", "200 g peas", "1 l stock", "salt"))
+        )
+
+    def test_a_jar_is_no_serving(self):
+        for text in ("(makes 1 jar)", "Makes one loaf", "Yields 1 small cake"):
+            found = from_text(
+                f"Pickled radish\n{text}\n200 g radishes\n125 ml vinegar\n1 tsp salt\nSlice the radishes."
+            )
+            self.assertIsNone(found.serves, text)
+            self.assertIn("how many portions is", " ".join(found.notes))
+        self.assertEqual(from_text("Rolls\nMakes 12 rolls\n200 g flour\n1 egg\n1 tsp salt\nBake it all.").serves, 12)
+
     def test_a_dish_called_like_a_menu_keeps_its_name(self):
         for title in ("Soup", "Salads", "Snacks"):
             found = from_text(f"{title}\nServes 2\n200 g leeks\n1 l stock\n1 tsp salt\n2 tbsp oil\nSimmer it for long.")
