@@ -97,7 +97,8 @@ def _bounds(row: Row) -> Callable[[str], tuple[float, float]]:
         return lambda figure: fixed
 
     def around(figure: str) -> tuple[float, float]:
-        fat = 100 - float(figure) if most.startswith("100-") else float(figure)
+        said = float(figure.replace(",", "."))
+        fat = 100 - said if most.startswith("100-") else said
         within = max(FAT_WITHIN_G, FAT_WITHIN_SHARE * fat)
         return fat - within, fat + within
 

@@ -86,7 +86,7 @@ _WHOLE = Grams.exactly(1.0)
 def _share_when_drained(line: ParsedLine, food: Food, first: Amount) -> Grams:
     """What is left of a package whose own weight is stated, where it is used drained."""
     text = line.text.lower()
-    drained = re.search(r"\bdrain|\brins", text) and not re.search(r"undrained|not drained", text)
+    drained = pattern("says_drained").search(text) and not pattern("says_undrained").search(text)
     packed = first.kind == "package" or re.search(r"\b(cans?|tins?|jars?)\b", text)
     # A food that is only listed drained is what is left of the can, whether or not the words say so.
     if not packed or "drained weight" in text or not (drained or pattern("listed_drained").search(food.description)):
@@ -228,7 +228,24 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
             rule = note("reading.no_weight_of_size", size=size)
             return Weight(UNKNOWN_PIECE * (found.grams * amount.middle), "count", rule, "check")
         sure = worst(sure, "likely")
-    return _times(found.grams, amount, "package" if is_package else "count", _as_measured(found), sure)
+    weight = _times(found.grams, amount, "package" if is_package else "count", _as_measured(found), sure)
+    share = _share_of_can(unit, line, food)
+    if share is _WHOLE or weight.grams is None:
+        return weight
+    return replace(
+        weight,
+        grams=weight.grams.by(share),
+        rule=note("reading.when_drained", rule=weight.rule, share=share.likely),
+        sure="likely",
+    )
+
+
+def _share_of_can(unit: str, line: ParsedLine, food: Food) -> Grams:
+    """What is left of a can that is used drained, where the food is not listed as it comes out of the can: maybe the measure is of that."""
+    is_drained = pattern("says_drained").search(line.text) and not pattern("says_undrained").search(line.text)
+    if unit not in ("can", "tin", "jar") or not is_drained or "drained" in food.description.lower():
+        return _WHOLE
+    return Grams(DRAINED.least, DRAINED.likely, 1.0)
 
 
 def _part_of_one(amount: Amount, unit: str, line: ParsedLine, food: Food) -> Weight | None:

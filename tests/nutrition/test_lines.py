@@ -5,6 +5,7 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 from nutrition.dish.naming import description_of
+from nutrition.food.table import foods
 from nutrition.reading.found import RecipeText
 from nutrition.reading.lines import clean, is_heading, kitchen_of, parse
 from nutrition.reading.recipe import read_as_found, read_line
@@ -167,3 +168,29 @@ class Odd(SimpleTestCase):
         for text in ("", " ", ",", "1", "cup", "1/0 cup flour", "a" * 3000, "1 " * 500, "(((", "1 cup (", "%"):
             parse(text)
             self.assertEqual(read_line(text).sure, "check", text[:20])
+
+
+class FatByItsFigure(SimpleTestCase):
+    """A percent beside a food of milk is its fat, whether or not the word stands there."""
+
+    def test_another_fat_is_never_taken_unasked(self):
+        for text in ("250 g Quark, 20 %", "250 g yogurt, 0%", "100 g Frischkäse, 60 %", "200 ml Sahne 30 %"):
+            with self.subTest(text):
+                self.assertEqual(read_line(text).sure, "check")
+
+    def test_the_fat_that_is_meant_is_found(self):
+        for text, food in (
+            ("1 cup 2% milk", "Milk, reduced fat (2%)"),
+            ("250 g Joghurt 3,5 %", "Yogurt, plain, whole milk"),
+        ):
+            self.assertEqual(foods().description(read_line(text).food_id), food)
+        self.assertNotEqual(read_line("100 g 70% dark chocolate").sure, "check")
+
+
+class DrainedByItsMeasure(SimpleTestCase):
+    def test_a_can_that_is_drained_is_no_whole_can(self):
+        """Hominy is listed without a drained kind: half to all of the can's measure, and likely not all."""
+        line = read_line("1 can hominy, drained")
+        self.assertLess(line.grams, 300)
+        self.assertLess(line.span.least, line.grams)
+        self.assertEqual(read_line("1 can hominy, undrained").grams, 425)
