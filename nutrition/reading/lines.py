@@ -184,6 +184,11 @@ _BEFORE_TAGGING: list[tuple[re.Pattern[str], str | Callable[[re.Match[str]], str
     ),  # "1-1/2": one and a half
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{1,2})(?!\d)"), r"\1.\2"),  # "1,5 kg": a decimal comma
     (re.compile(r"(?<![\d.])(\d{1,3}),(\d{3})(?!\d)"), r"\1\2"),  # "1,000 g": a thousand
+    (re.compile(r"(?<=\d)\s+%"), "%"),
+    (
+        re.compile(r"(?<=[^\W\d_]) (\d{1,2}(?:\.\d)?%)(?=\s*(?:$|[,;(]))"),
+        r", \1",
+    ),  # "milk 3.5%": said of it, no part of its name
     (re.compile(r"(\d)\s*[x×]\s*(?=\d)", re.I), r"\1 x "),  # "2x400g" -> "2 x 400g"
     (re.compile(r"\b(\d+(?:\.\d+)?)\s*(?:-|–)?\s*(?:oz|ounce)\.(?=\s|\))", re.I), r"\1 oz"),
     (re.compile(r"(?<=\d)\s*(?:g|gms|gr)\.?(?=\s|/|$|\)|,)", re.I), " g"),

@@ -182,6 +182,9 @@ class FatByItsFigure(SimpleTestCase):
         for text, food in (
             ("1 cup 2% milk", "Milk, reduced fat (2%)"),
             ("250 g Joghurt 3,5 %", "Yogurt, plain, whole milk"),
+            ("1 l milk 3.5%", "Milk, whole"),
+            ("200 g Greek yogurt 5%", "Yogurt, Greek, plain, whole milk"),
+            ("100 ml vinegar 5%", "Vinegar, distilled"),
         ):
             self.assertEqual(foods().description(read_line(text).food_id), food)
         self.assertNotEqual(read_line("100 g 70% dark chocolate").sure, "check")
