@@ -4,6 +4,7 @@ A share taken by weight rests on what the whole part weighs when it is done; whe
 an interval, and so is everything it brings along.
 """
 
+import functools
 import hashlib
 import json
 import re
@@ -15,6 +16,7 @@ from nutrition.dish.grams import Grams
 from nutrition.dish.line import Line
 from nutrition.food.units import GRAMS, ML, NUMBER, number_of, to_grams, to_ml
 from nutrition.notes import Note, Problem, note
+from nutrition.tables import words_of
 
 _WORDS = {
     "all": 1.0,
@@ -37,12 +39,6 @@ _COUNTS = {
 }
 _BATCH = r"(?:batch(?:es)?|recipes?|quantit(?:y|ies)|times|x|lots?)"
 _PORTION = r"(?:portions?|servings?)"
-#: Words of a unit -> the unit of food/units.py.
-_UNITS = {
-    "tablespoon": "tbsp", "teaspoon": "tsp", "dessertspoon": "dsp", "gram": "g", "kilogram": "kg", "kilo": "kg", "ounce": "oz", "pound": "lb",
-    "liter": "l", "litre": "l", "milliliter": "ml", "millilitre": "ml", "fluid ounce": "fl oz", "ladle": "ladle", "ladleful": "ladle",
-    "spoon": "tbsp", "spoonful": "tbsp", "el": "tbsp", "tl": "tsp",
-}  # fmt: skip
 #: A ladle holds half a cup (common practice).
 _LADLE_ML = 120.0
 #: What a milliliter of something cooked may weigh: crumbs and leaves 0.5, sauces near 1, syrups 1.35 (common practice).
@@ -87,7 +83,7 @@ def read_amount(typed: str, serves: float | None = None, kitchen: str = "us") ->
     text = re.sub(r" of (?:it|the (?:batch|recipe))$", "", " ".join(typed.lower().split()).strip(" ."))
     if text in _WORDS:
         return Amount(share=_WORDS[text])
-    found = re.fullmatch(rf"({NUMBER}|{'|'.join(sorted(_COUNTS, key=len, reverse=True))})\s*(%|[a-z][a-z .]*)?", text)
+    found = re.fullmatch(rf"({NUMBER}|{_alternatives(_COUNTS)})\s*(%|[a-z][a-z .]*)?", text)
     if not found:
         raise Problem("dish.part_amount", typed=typed[:40])
     try:
@@ -109,14 +105,8 @@ def read_amount(typed: str, serves: float | None = None, kitchen: str = "us") ->
 
 def _measured(number: float, words: str, kitchen: str, typed: str) -> Amount:
     """Grams or milliliters of a number and the words of a unit. Raises Problem."""
-    unit = next(
-        (
-            _UNITS.get(each, each)
-            for each in (words, words.removesuffix("s"), words.replace(".", ""))
-            if _UNITS.get(each, each) in {*GRAMS, *ML, "ladle"}
-        ),
-        "",
-    )
+    meant = [_units().get(each, each) for each in (words, words.removesuffix("s"), words.replace(".", ""))]
+    unit = next((each for each in meant if each in {*GRAMS, *ML, "ladle"}), "")
     if not unit:
         raise Problem("dish.part_amount", typed=typed[:40])
     is_weight = unit in GRAMS
@@ -128,11 +118,21 @@ def _measured(number: float, words: str, kitchen: str, typed: str) -> Amount:
     return Amount(grams=size) if is_weight else Amount(ml=size)
 
 
-#: What a line says of a recipe of one's own before its name.
-_OF_A_LINE = re.compile(
-    rf"^\s*((?:{NUMBER}|{'|'.join(sorted(_COUNTS, key=len, reverse=True))})\s*(?:(?:{_BATCH}|{_PORTION}|{'|'.join(map(re.escape, sorted({*_UNITS, *GRAMS, *ML}, key=len, reverse=True)))}|cups?)(?:s|\.)?\b)?)(?!\s*(?:-|–|to\b)\s*\d)",
-    re.I,
-)
+def _units() -> dict[str, str]:
+    """Words of a unit -> the unit of food/units.py, or a ladle."""
+    return words_of("unit") | words_of("unit_of_a_part")
+
+
+@functools.cache
+def _of_a_line() -> re.Pattern[str]:
+    """What a line says of a recipe of one's own before its name; of a range nothing."""
+    counts, units = (_alternatives(each) for each in (_COUNTS, {*_units(), *GRAMS, *ML}))
+    unit = rf"(?:{_BATCH}|{_PORTION}|{units})(?:s|\.)?\b"
+    return re.compile(rf"^\s*((?:{NUMBER}|{counts})\s*(?:{unit})?)(?!\s*(?:-|–|to\b)\s*\d)", re.I)
+
+
+def _alternatives(words: Iterable[str]) -> str:
+    return "|".join(map(re.escape, sorted(words, key=len, reverse=True)))
 
 
 def amount_of_line(text: str) -> str:
@@ -142,7 +142,7 @@ def amount_of_line(text: str) -> str:
     >>> amount_of_line("2 tbsp pesto, own recipe"), amount_of_line("one batch of pie dough"), amount_of_line("pie dough")
     ('2 tbsp', 'one batch', 'all')
     """
-    found = _OF_A_LINE.match(text.lower())
+    found = _of_a_line().match(text.lower())
     is_count = found and re.fullmatch(NUMBER, found[1].strip())
     if found and not (is_count and number_of(found[1].strip()) > 1):  # "12 dumplings" are no twelve batches
         return found[1].strip()
@@ -154,7 +154,7 @@ def amount_of_line(text: str) -> str:
 def shares(amount: Amount, lines: Sequence[Line], measured_g: float | None = None) -> tuple[Grams, Note]:
     """The share of a part's lines as a span, and the rule. `measured_g`: what the whole part weighs when done.
 
-    Raises Problem when a weight is asked of a part that weighs nothing known, or more of a volume than may be.
+    Raises Problem when a weight is asked of a part that weighs nothing known.
     """
     weight = amount.weight
     if weight is None:
