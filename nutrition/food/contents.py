@@ -5,7 +5,7 @@ A label speaks first; a food of nobody's table is read by the rule.
 """
 
 import functools
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from nutrition.food.additives import by_name
 from nutrition.food.made_of import made_of
@@ -79,7 +79,7 @@ def hits_of_label(name: str, ingredients: str, may_contain: str) -> tuple[Hit, .
     said, perhaps = _statements(may_contain)
     traces = tuple(hit.softened(TRACES) for hit in hits_of_words(perhaps, FOOD)) if perhaps else ()
     outright = (hit for hit in hits_of_words(name, FOOD) if hit.verdict == CONTAINS)
-    stated = (replace(hit, verdict=CONTAINS) for hit in hits_of_words(said, FOOD)) if said else ()
+    stated = hits_of_words(said, FOOD) if said else ()
     return strongest(*hits_of_words(ingredients, FOOD), *outright, *stated, *traces)
 
 

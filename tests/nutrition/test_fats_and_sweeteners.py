@@ -99,6 +99,19 @@ class Sweeteners(TestCase):
         self.assertEqual((low, high), (15, 35))
         self.assertTrue(math.isnan(likely))
 
+    def test_wine_in_a_list_hides_no_polyol(self):
+        jam = OwnFood(
+            "own:1",
+            "Relish, own",
+            "Jams, syrups, toppings",
+            "label",
+            {"carbohydrate_g": 40},
+            ingredients="plums, wine vinegar, maltitol",
+        )
+        low, likely, high = per_100g("Relish, own", "polyols_g", with_own([jam]))
+        self.assertEqual((low, high), (0, 40))
+        self.assertTrue(math.isnan(likely))
+
     def test_a_label_that_prints_its_polyols_is_counted_by_them(self):
         bar = OwnFood(
             "own:1",

@@ -165,6 +165,8 @@ class Additives(SimpleTestCase):
         self.assertEqual(soy("Contains soy. May contain nuts."), (CONTAINS, CHECK))
         self.assertEqual(soy("Allergen advice: contains soy"), (CONTAINS, None))
         self.assertEqual(soy("May contain soy"), (CHECK, None))
+        nuts = {hit.tag: hit.verdict for hit in hits_of_label("Bread", "rice flour", "Contains nuts")}
+        self.assertEqual((nuts["tree_nut"], nuts["peanut"]), (CONTAINS, CHECK))
 
     def test_potassium_beside_the_parts_is_no_more_than_they_leave(self):
         """Potassium chloride first in the list may be anything but what is fat, carbohydrate, protein and salt: 52.4 % of the rest."""
