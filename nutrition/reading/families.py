@@ -160,7 +160,9 @@ def _words_of_family(head: str) -> frozenset[str]:
 
 def _content(words: Iterable[str], binding: str, head: str) -> frozenset[str]:
     """The words of a line that say which food of the family it is: those of its name, and those behind that some food of the family says."""
-    none, of_family = words_of("harmless").keys(), _words_of_family(head)
+    of_family = _words_of_family(head)
+    # "Greek" says nothing of a salad's cucumber, and of yogurt which it is.
+    none = words_of("harmless").keys() - (words_of("tells_in_family").keys() & of_family)
     behind = {t for t in normalized(binding).split() if t in of_family}
     return frozenset(t for t in (*words, *behind) if t not in none and not t.isdigit())
 

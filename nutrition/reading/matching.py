@@ -325,7 +325,8 @@ class Matcher:
             more = [t for t in normalized(tail).split() if t not in bound and t not in plain]
             kept = [t for t in more if t not in words_of("harmless")]
             found = self._exact.get(frozenset((*kept, *plain))) if kept else None
-            if found is not None:
+            # "Pudding, rice" is rice pudding, and no rice for puddings.
+            if found is not None and self._names[found].tokens[-1] == plain[-1]:
                 return self._names[found].name
         return name
 
