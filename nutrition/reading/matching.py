@@ -81,8 +81,19 @@ def in_full(bound: Collection[str], name: str) -> str:
 
 def head_of(tokens: Sequence[str]) -> str:
     """What the words name: the last of them, or what stands before what it lies in ("anchovy in oil")."""
-    inside = next((at for at, token in enumerate(tokens) if at and token in ("in", "with", "from")), len(tokens))
+    inside = next((at for at, token in enumerate(tokens) if at and token in ("in", "with", "from", "on")), len(tokens))
     return tokens[inside - 1]
+
+
+@functools.lru_cache(maxsize=20_000)
+def _noun_of(description: str) -> str:
+    """What a description begins with; its second part where the first names a class only: a can of shrimp is no can of crab.
+
+    >>> _noun_of("Crustaceans, shrimp, canned"), _noun_of("Peaches, canned, juice pack")
+    ('shrimp', 'peach')
+    """
+    parts = [normalized(part) for part in description.split(",")[:2]]
+    return parts[-1] if set(parts[0].split()) <= words_of("class").keys() else parts[0]
 
 
 #: Ways of cooking in water that a cook's name of the cooked food may leave unsaid.
@@ -220,11 +231,11 @@ class Matcher:
             return Match(
                 best.row, "check", why, note("reading.from_can_or_dry"), best.others, best.name, about=_OF_A_CAN
             )
-        head = self.table.descriptions[best.row].split(",")[0].rstrip("s")
+        noun = _noun_of(self.table.descriptions[best.row])
         kinds = [
             row
             for row, description in enumerate(self.table.descriptions)
-            if description.split(",")[0].rstrip("s") == head and pattern("canned_plain").search(description)
+            if _noun_of(description) == noun and pattern("canned_plain").search(description)
         ]
         if not kinds:
             return Match(best.row, "check", why, note("reading.from_can"), best.others, best.name, about=_OF_A_CAN)

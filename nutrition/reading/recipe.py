@@ -215,7 +215,8 @@ def _part_of_it(name: str, hints: str, ask: Note, first: str, lowered: str) -> t
                 return f"{fruit} zest", hints, ask
     if pattern("eggs_and_parts").search(lowered):
         return "egg", "", ask or note("reading.eggs_and_parts")
-    if "egg" in first.split() or "eggs" in first.split():
+    named = normalized(first).split()
+    if "egg" in named and named[-1] not in words_of("made"):
         if "white" in lowered and "yolk" not in lowered:
             return "egg white", hints, ask
         if "yolk" in lowered and "white" not in lowered and "plus" not in lowered:
