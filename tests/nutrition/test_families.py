@@ -134,6 +134,22 @@ class OpenWords(SimpleTestCase):
             name = row["names"].split("|")[0]
             self.assertEqual(food_named(name).row, matcher().match(name).row, name)
 
+    def test_a_made_thing_is_not_what_it_is_made_of(self):
+        """Each was read as its main ingredient, some of them surely."""
+        for text, is_found in (
+            ("100 g pudding, rice", "Pudding, rice"),
+            ("100 g apple crisp", "Crisp, apple"),
+            ("100 g egg white sandwich", "Egg white sandwich"),
+            ("100 g veggie burger on bun", "Veggie burger, on bun"),
+            ("100 g candied sweet potato", "Sweet potato, candied"),
+            ("100 g canned shrimp", "Shrimp, canned"),
+            ("100 g canned oysters", "Oysters, canned"),
+            ("100 g peppers, hot", "Peppers, hot, raw"),
+            ("100 g Mexican baking chocolate", "Baking chocolate, mexican, squares"),
+        ):
+            line = read_line(text)
+            self.assertEqual((described(line), line.sure != "sure"), (is_found.lower(), True), text)
+
 
 class OtherWords(SimpleTestCase):
     def test_no_name_a_cook_has_is_read_otherwise(self):
