@@ -80,7 +80,7 @@ def in_full(bound: Collection[str], name: str) -> str:
 
 
 def head_of(tokens: Sequence[str]) -> str:
-    """What the words name: the last of them, or what stands before what it lies in ("anchovy in oil")."""
+    """What the words name: the last of them, or what stands before what it lies in or on ("anchovy in oil", "burger on bun")."""
     inside = next((at for at, token in enumerate(tokens) if at and token in ("in", "with", "from", "on")), len(tokens))
     return tokens[inside - 1]
 
@@ -235,7 +235,7 @@ class Matcher:
         kinds = [
             row
             for row, description in enumerate(self.table.descriptions)
-            if _noun_of(description) == noun and pattern("canned_plain").search(description)
+            if pattern("canned_plain").search(description) and _noun_of(description) == noun
         ]
         if not kinds:
             return Match(best.row, "check", why, note("reading.from_can"), best.others, best.name, about=_OF_A_CAN)
