@@ -155,7 +155,7 @@ def is_all_of_it(row: int, names: Iterable[str], text: str) -> bool:
 def _words_of_family(head: str) -> frozenset[str]:
     """What the foods of a family say of themselves."""
     said = frozenset().union(*(_tokens(row) for row in _families().get(head, ())))
-    return said - words_of("neutral").keys()
+    return said - (words_of("neutral").keys() - words_of("tells_in_family").keys())
 
 
 def _content(words: Iterable[str], binding: str, head: str) -> frozenset[str]:

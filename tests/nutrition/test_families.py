@@ -141,6 +141,7 @@ class OpenWords(SimpleTestCase):
             ("100 g apple crisp", "Crisp, apple"),
             ("100 g egg white sandwich", "Egg white sandwich"),
             ("100 g veggie burger on bun", "Veggie burger, on bun"),
+            ("100 g white chili", "Chili, white"),
             ("100 g candied sweet potato", "Sweet potato, candied"),
             ("100 g canned shrimp", "Shrimp, canned"),
             ("100 g canned oysters", "Oysters, canned"),
