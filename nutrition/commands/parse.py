@@ -8,7 +8,7 @@ from nutrition.commands.answers import finite, line_json
 from nutrition.dish.line import Line
 from nutrition.dish.naming import description_of
 from nutrition.food.nutrients import INDEX
-from nutrition.reading.families import DECIDES
+from nutrition.reading.deciding import DECIDES
 from nutrition.reading.lines import clean, is_heading
 from nutrition.reading.recipe import read_line
 from nutrition.sheet.analysis import weighed

@@ -196,12 +196,21 @@ def using(these: Foods | None) -> Iterator[Foods]:
 
 def remembered(worker: Callable[P, T]) -> Callable[P, T]:
     """Work out once for the foods in use: as functools.cache, but own foods keep what is theirs to themselves."""
+    return _once(worker, foods)
 
+
+def remembered_of_table(worker: Callable[P, T]) -> Callable[P, T]:
+    """Work out once for the table that own foods are joined to: for what no own food has a part in."""
+    return _once(worker, lambda: foods().base)
+
+
+def _once(worker: Callable[P, T], whose: Callable[[], Foods]) -> Callable[P, T]:
     @functools.wraps(worker)
     def found(*args: P.args, **kwargs: P.kwargs) -> T:
-        memory: dict[Any, T] | None = foods().memory.get(worker)
+        kept = whose().memory
+        memory: dict[Any, T] | None = kept.get(worker)
         if memory is None:
-            memory = foods().memory.setdefault(worker, {})
+            memory = kept.setdefault(worker, {})
         asked = (args, *sorted(kwargs.items())) if kwargs else args
         try:
             return memory[asked]

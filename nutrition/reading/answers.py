@@ -10,7 +10,7 @@ from nutrition.food.names import cook_name
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods
 from nutrition.notes import NOTHING, Note, note
-from nutrition.reading.families import DECIDES
+from nutrition.reading.deciding import DECIDES
 from nutrition.reading.questions import is_in_question
 
 #: More than so many are no quick question: they are searched for.

@@ -93,7 +93,8 @@ def _noun_of(description: str) -> str:
     ('shrimp', 'peach')
     """
     parts = [normalized(part) for part in description.split(",")[:2]]
-    return parts[-1] if set(parts[0].split()) <= words_of("class").keys() else parts[0]
+    classes = words_of("class").keys() | words_of("called_by_kind").keys()
+    return parts[-1] if set(parts[0].split()) <= classes else parts[0]
 
 
 #: Ways of cooking in water that a cook's name of the cooked food may leave unsaid.

@@ -14,7 +14,7 @@ from nutrition.food.names import cook_name, normalized
 from nutrition.food.spoken import hits_of_words
 from nutrition.food.table import foods, remembered
 from nutrition.food.tags import CONTAINS, LINE, TAGS, Hit
-from nutrition.reading.families import food_named
+from nutrition.reading.choice import food_named
 from nutrition.reading.lines import parse
 from nutrition.reading.matching import matcher
 from nutrition.tables import read_table, words_of

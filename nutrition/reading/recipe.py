@@ -14,8 +14,7 @@ from nutrition.food.nutrients import INDEX
 from nutrition.food.table import Food, foods
 from nutrition.notes import NOTHING, Note, Problem, note
 from nutrition.reading.binding import bound, says_as_packet, tails, without_denials
-from nutrition.reading.contract import held_to
-from nutrition.reading.families import is_all_of_it, nearer
+from nutrition.reading.choice import held_to, is_all_of_it, nearer
 from nutrition.reading.found import RecipeText
 from nutrition.reading.kinds import kind_of_dish
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible

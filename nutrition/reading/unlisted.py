@@ -17,7 +17,7 @@ from nutrition.food.spoken import hits_of_words, named_outright, without_accents
 from nutrition.food.table import foods
 from nutrition.food.tags import ALLERGENS, LINE
 from nutrition.notes import Note, note
-from nutrition.reading.families import food_named
+from nutrition.reading.choice import food_named
 from nutrition.reading.matching import matcher
 from nutrition.reading.mentions import Called, called_in, core_of, groups, is_meant, tags_named
 from nutrition.tables import pattern, read_table, words_of

@@ -15,7 +15,7 @@ from nutrition.dish.line import Line
 from nutrition.food.names import normalized
 from nutrition.food.table import foods, remembered, the_table, using
 from nutrition.notes import Problem, note
-from nutrition.reading.families import food_named
+from nutrition.reading.choice import food_named
 from nutrition.swaps.jobs import JOBS, jobs_of
 from nutrition.tables import Row, read_table
 

@@ -12,7 +12,7 @@ from nutrition.food.names import cook_name, normalized
 from nutrition.food.nutrients import INDEX
 from nutrition.food.table import foods, remembered
 from nutrition.notes import note
-from nutrition.reading.families import food_named
+from nutrition.reading.choice import food_named
 from nutrition.reading.recipe import read_line
 from nutrition.swaps.rules import Rule
 from nutrition.tables import pattern

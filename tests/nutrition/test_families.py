@@ -7,7 +7,8 @@ from django.test import SimpleTestCase
 
 from nutrition.food.names import cook_name, normalized
 from nutrition.food.table import RETIRED, foods
-from nutrition.reading.families import _COLUMNS, _MINDED, DECIDES, food_named
+from nutrition.reading.choice import food_named
+from nutrition.reading.deciding import COLUMNS, DECIDES, MINDED
 from nutrition.reading.matching import matcher
 from nutrition.reading.other_words import in_our_words
 from nutrition.reading.questions import is_in_question
@@ -87,9 +88,9 @@ class EverydayNames(SimpleTestCase):
         for row, line in self.read:
             if line.sure == "check" or line.food_id == foods().ids[row]:
                 continue
-            least, most = (side[0, _COLUMNS] for side in weighed([line]).spans(1))
-            truth = foods().known[row][_COLUMNS]
-            minded = np.maximum(_MINDED, 0.15 * truth)
+            least, most = (side[0, COLUMNS] for side in weighed([line]).spans(1))
+            truth = foods().known[row][COLUMNS]
+            minded = np.maximum(MINDED, 0.15 * truth)
             if ((truth < least - minded) | (truth > most + minded)).any():
                 outside.append((foods().descriptions[row], described(line)))
         self.assertLess(len(outside) / len(self.read), 0.05, outside)
@@ -184,4 +185,4 @@ class OtherWords(SimpleTestCase):
 class Deciding(SimpleTestCase):
     def test_each_nutrient_that_decides_has_a_difference_one_minds(self):
         self.assertTrue(all(minded > 0 for minded in DECIDES.values()))
-        self.assertEqual(len(_COLUMNS), len(DECIDES))
+        self.assertEqual(len(COLUMNS), len(DECIDES))

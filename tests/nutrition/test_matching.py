@@ -5,7 +5,7 @@ from django.test import SimpleTestCase
 from nutrition.dish.naming import description_of
 from nutrition.food.names import normalized, singular
 from nutrition.food.table import foods
-from nutrition.reading.families import nearer
+from nutrition.reading.choice import nearer
 from nutrition.reading.matching import matcher
 from nutrition.reading.recipe import read_line
 from nutrition.tables import read_table
