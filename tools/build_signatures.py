@@ -26,6 +26,8 @@ from nutrition.tables import TABLES, pattern, read_table, words_of  # noqa: E402
 
 #: What stands in a description in brackets explains it.
 _BRACKETS = re.compile(r"\s*\([^()]*\)")
+#: Of "fat added" the fat tells.
+_ADDED = re.compile(r"(?<=\bfat) added\b")
 #: ... and these words speak of what is beside it.
 _BESIDE = re.compile(r"(?:with|without|from|no|as|in) ")
 #: A cut or a form stands among so many parts.
@@ -35,7 +37,9 @@ _NEAR = 5
 def _ends(part):
     """The last words of what a part names; more where it says "or", and of nuts what stands before them: cashews are cashew nuts."""
     each = [normalized(words).split() for words in re.split(r" or |/", part)]
-    nuts = [words[-2] for words in each if words[-1:] == ["nut"] and words[:-1] and words[-2] not in words_of("no_kind")]
+    nuts = [
+        words[-2] for words in each if words[-1:] == ["nut"] and words[:-1] and words[-2] not in words_of("no_kind")
+    ]
     return [*nuts, *(head_of(words) for words in each if words)]
 
 
@@ -47,11 +51,14 @@ def heads_of(description):
     """
     parts = _BRACKETS.sub("", description).split(", ")
     first = normalized(parts[0]).split()
-    silent = words_of("neutral").keys() | words_of("harmless").keys() | words_of("state").keys() | words_of("no_kind").keys()
+    silent = (
+        words_of("neutral").keys() | words_of("harmless").keys() | words_of("state").keys() | words_of("no_kind").keys()
+    )
     found = []
     is_by_kind = bool(first) and first[-1] in words_of("called_by_kind")
     if set(first) <= words_of("class").keys() or pattern("is_a_class").search(parts[0]) or _is_brand(parts[0]):
-        found += [word for part in parts[1:2] for word in _ends(part)]
+        named = parts[1:3] if pattern("is_a_class_of_classes").search(", ".join(parts[:2])) else parts[1:2]
+        found += [word for part in named for word in _ends(part)]
     elif is_by_kind:
         found += [word for part in parts[1:2] for word in _ends(part) if word not in silent]
     found += _ends(parts[0])
@@ -70,7 +77,7 @@ def _is_brand(words):
 
 def _telling(table):
     """Row -> its neutral words that tell: those in which a food alike in all others of its family differs from it."""
-    neutral = frozenset(words_of("neutral"))
+    neutral, colors = frozenset(words_of("neutral")), words_of("color").keys()
     quiet = words_of("tells_nothing").keys()
     alike = defaultdict(lambda: defaultdict(list))
     said = {}
@@ -83,7 +90,13 @@ def _telling(table):
             alike[head][words - neutral].append(row)
     found = defaultdict(set)
     for family in alike.values():
-        for rows in family.values():
+        for content, rows in family.items():
+            # A color is all that tells a food from one that says more: red currants and dried zante currants.
+            more = [row for other, theirs in family.items() if content < other for row in theirs]
+            for one in rows:
+                for word in said[one] & colors:
+                    if any(word not in said[other] and tell_apart((one, other)) for other in more):
+                        found[one].add(word)
             for at, one in enumerate(rows):
                 for other in rows[at + 1 :]:
                     if tell_apart((one, other)):
@@ -95,7 +108,11 @@ def _telling(table):
 def _either(description):
     """The names of a food that has two, of which a line says one: "Jam or jelly"."""
     each = [normalized(words).split() for words in description.partition(",")[0].split(" or ")]
-    return {word for words in each for word in words} if len(each) > 1 and all(len(words) == 1 for words in each) else set()
+    return (
+        {word for words in each for word in words}
+        if len(each) > 1 and all(len(words) == 1 for words in each)
+        else set()
+    )
 
 
 def rows_of(table):
@@ -105,7 +122,7 @@ def rows_of(table):
     for row, description in enumerate(table.descriptions):
         if table.text["kinds"][row] == RETIRED:
             continue
-        words = normalized(pattern("neutral_phrases").sub("", description)).split()
+        words = normalized(pattern("neutral_phrases").sub("", _ADDED.sub("", description))).split()
         either = _either(description)
         tells = [
             word
@@ -122,8 +139,12 @@ def main():
     table = foods().base
     rows = list(rows_of(table))
     with (TABLES / "signatures.tsv").open("w", encoding="utf-8", newline="") as handle:
-        handle.write("# What each food of the table is called, and which words of its description tell it from others. Made by\n")
-        handle.write("# tools/build_signatures.py; do not edit: what its rules get wrong is put right in signature_repairs.tsv.\n")
+        handle.write(
+            "# What each food of the table is called, and which words of its description tell it from others. Made by\n"
+        )
+        handle.write(
+            "# tools/build_signatures.py; do not edit: what its rules get wrong is put right in signature_repairs.tsv.\n"
+        )
         handle.writelines("\t".join(cells) + "\n" for cells in (("food", "heads", "under", "tells"), *rows))
     print(f"{len(rows)} foods, {len({head for _, heads, *_ in rows for head in heads.split()})} nouns")
 

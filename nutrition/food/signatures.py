@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from nutrition.food.names import normalized
 from nutrition.food.table import foods, remembered, remembered_of_table
-from nutrition.tables import read_table
+from nutrition.tables import read_table, words_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,9 +43,16 @@ def family(head: str) -> tuple[int, ...]:
 
 
 @remembered_of_table
-def words_of_family(head: str) -> frozenset[str]:
+def tells_of_family(head: str) -> frozenset[str]:
     """The words by which the foods of a family are told apart."""
     return frozenset().union(*(signature(row).tells for row in family(head)))
+
+
+@remembered_of_table
+def words_of_family(head: str) -> frozenset[str]:
+    """What the foods of a family say of themselves beside what any food says."""
+    said = frozenset().union(*(words_said(row) for row in family(head)))
+    return said - (words_of("neutral").keys() - tells_of_family(head))
 
 
 @remembered_of_table

@@ -5,18 +5,18 @@ in general. Where it breaks what the line promises, the nearest of its family th
 does, no food is taken, and the line asks: never the opposite food.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
 
 from nutrition.food.names import normalized
-from nutrition.food.signatures import family, signature, words_of_family, words_said
+from nutrition.food.signatures import family, signature, tells_of_family, words_of_family, words_said
 from nutrition.food.table import RETIRED, Food, foods, remembered_of_table
 from nutrition.notes import NOTHING, Note, note
 from nutrition.reading.deciding import MOST, differ, widest
 from nutrition.reading.kin import Kin, kin_of, sisters
 from nutrition.reading.matching import Match, head_of, in_full, matcher
 from nutrition.reading.promises import Said, broken_by
-from nutrition.tables import words_of
+from nutrition.tables import pattern, words_of
 
 
 def food_named(words: str) -> Match:
@@ -54,22 +54,37 @@ def nearer(match: Match, name: str, binding: str, said: Sequence[Said]) -> Match
     >>> foods().descriptions[found.row], found.sure
     ('Pears, asian, raw', 'likely')
     """
-    words = in_full({t for each in said for t in each.tokens}, name).split()
+    kept = {t for each in said for t in each.tokens}
+    words = in_full(kept, name).split()
     heads = _heads(words, binding)
     wanted = _content(words, binding, heads)
-    # What is promised is held to below.
-    left = wanted - _explained(match) - {t for each in said for t in each.tokens}
-    if match.row >= 0 and not left:
-        return _or_as_described(match, words)
     is_of_two = "and" in words  # "butter and honey" is no honey butter
-    kin = [each for each in kin_of(_of_any(heads), wanted, said, words) if not is_of_two or "and" in words_said(each.row)]
-    nearest = [each for each in kin if each.missing < left]
-    if nearest and (match.row >= 0 or not nearest[0].missing):
-        return _meant(match, nearest)
+    known = {*words, *normalized(binding).split()}
+
+    def kin(rows: Iterable[int]) -> list[Kin]:
+        found = kin_of(list(map(int, rows)), wanted, said, known)
+        return [each for each in found if not is_of_two or "and" in words_said(each.row)]
+
+    # What is promised is held to below.
+    left = wanted - _explained(match) - kept
+    if match.row >= 0 and not left:
+        exact = [each for each in kin(_of_any(heads)) if each.is_exact] if _is_loose(match, said, kept) else []
+        is_better = exact and not any(each.row == match.row for each in exact)
+        return _meant(match, exact) if is_better else _or_as_described(match, words)
+    nearest = [each for each in kin(_of_any(heads)) if each.missing < left]
+    # Where no name was found only what tells nothing may be missing: no Atlantic cod is cooked, a Pacific one is.
+    if nearest and (match.row >= 0 or nearest[0].missing <= words_of("neutral").keys()):
+        return _or_as_named(match, _meant(match, nearest), left)
     # What only has the noun somewhere ("cereals ready-to-eat, rice") is asked about.
-    rows = () if match.row >= 0 or is_of_two else matcher().postings.get(heads[0], ())
-    somewhere = [each for each in kin_of(list(map(int, rows)), wanted, said, words) if not each.missing]
+    somewhere = kin(matcher().postings.get(heads[0], ())) if match.row < 0 else []
+    somewhere = [each for each in somewhere if not each.missing]
     return _asked(somewhere) if somewhere else match
+
+
+def _is_loose(match: Match, said: Sequence[Said], kept: Collection[str]) -> bool:
+    """Whether a food keeps what the line promises without saying it, and the name it was found by does not either."""
+    words = words_said(match.row) | set(match.name.split())
+    return not words.issuperset(kept) and not broken_by(foods().food(match.row), said, match.name)
 
 
 @remembered_of_table
@@ -92,16 +107,28 @@ def _or_as_described(match: Match, words: Sequence[str]) -> Match:
     return Match(match.row, "check", match.why, ask, (row, *match.others), match.name, is_of_a_kind=True)
 
 
+def _or_as_named(match: Match, near: Match, left: frozenset[str]) -> Match:
+    """Another thing than the name's, chosen for words that say nothing of most foods: either may be meant ("banana split")."""
+    if match.row < 0 or not left <= words_of("harmless").keys():
+        return near
+    if set(signature(match.row).heads) & set(signature(near.row).heads) or not differ((match.row, near.row)):
+        return near
+    ask = note("reading.which_kind", words=foods().descriptions[near.row].split(",")[0].lower())
+    return replace(near, sure="check", ask=ask, others=(match.row, *near.others), is_of_a_kind=True)
+
+
 def _asked(kin: Sequence[Kin]) -> Match:
     others = tuple(each.row for each in kin[1:])[:MOST]
     return Match(kin[0].row, "check", note("reading.nearest"), note("reading.is_this_it"), others)
 
 
 def _heads(words: Sequence[str], binding: str) -> tuple[str, ...]:
-    """The nouns a line may call its food by: its last word, and where it is turned round the last before its comma: "crisp, apple"."""
+    """The nouns a line may call its food by: its last word, though it says nothing of most foods ("apple crisp"), and where it is
+    turned round the last before its comma."""
     noun = [t for t in words if t not in words_of("harmless")] or words
     first = normalized(binding.partition(",")[0]).split() if "," in binding else []
-    return tuple(dict.fromkeys(head_of(part) for part in (noun, first) if part)) or ("",)
+    last = words if words and words[-1] not in words_of("cut_or_amount") else []
+    return tuple(dict.fromkeys(head_of(part) for part in (noun, last, first) if part)) or ("",)
 
 
 def _of_any(heads: Sequence[str]) -> list[int]:
@@ -112,7 +139,8 @@ def _content(words: Iterable[str], binding: str, heads: Sequence[str]) -> frozen
     """The words of a line that say which food of the family it is: those of its name, and those behind that some food of the family says."""
     of_family = frozenset().union(*map(words_of_family, heads))
     # "Greek" says nothing of a salad's cucumber, and of yogurt which it is.
-    none = words_of("harmless").keys() - (words_of("tells_in_family").keys() & of_family)
+    tells = frozenset().union(*map(tells_of_family, heads))
+    none = words_of("harmless").keys() - (tells - words_of("state").keys() - words_of("cut_or_amount").keys())
     behind = {t for t in normalized(binding).split() if t in of_family}
     return frozenset(t for t in (*words, *behind) if t not in none and not t.isdigit())
 
@@ -137,7 +165,8 @@ def _meant(match: Match, kin: Sequence[Kin]) -> Match:
         ask = match.ask or note("reading.unused", words=" ".join(sorted(best.missing)))
         # A word that none of them says may make another food of it.
         return Match(best.row, "check", note("reading.nearest"), ask, others)
-    if best.unsaid and not others:
+    is_made = pattern("composed_or_for_babies").search(best.food.category)
+    if best.unsaid and (not others or is_made):
         return Match(best.row, "check", why, note("reading.is_this_it"), others)
     if others and differ((best.row, *others)):
         ask = note("reading.which_kind", words=best.food.description.split(",")[0].lower())
@@ -174,11 +203,12 @@ def _keeping(match: Match, name: str, food: Food, said: Sequence[Said]) -> list[
     """The nearest of the family that keep all of it: of those its name calls so, else of its wider kin, which are always asked about."""
     by_name, *wider = _families(match, name, food, said)
     of_class = (*words_of("class"), signature(food.row).under, *normalized(match.name or name).split())
-    found = kin_of(sisters(by_name, said, food), (), said, (*by_name, *of_class))
+    found = kin_of(sisters(by_name, said, food), (), said, (*by_name, *of_class), is_shown=True)
     for words in (each for each in wider if each and each[-1] in signature(food.row).heads):
-        wide = kin_of(sisters(words, said, food), (), said, (*words, *of_class)) if not found else []
+        wide = kin_of(sisters(words, said, food), (), said, (*words, *of_class), is_shown=True) if not found else []
         found = found or [replace(each, unsaid=each.unsaid.union(words)) for each in wide]
-    return found
+    # What the food refused says too is no news: of an egg the whole one, of pasta the dry.
+    return sorted(found, key=lambda each: len(each.unsaid - words_said(food.row)))
 
 
 def _families(match: Match, name: str, food: Food, said: Sequence[Said]) -> list[list[str]]:

@@ -17,27 +17,50 @@ _RANK = {"Curated": 0, "SR Legacy": 1, "Foundation": 1, "FNDDS": 2}
 @dataclass(frozen=True, slots=True)
 class Kin:
     """A food that keeps all a line promises: the words of the line it does not say, its own that the line does not, and how many promises
-    it makes that the line does not."""
+    it makes that the line does not. `unshown`: how many of the promise's own words it does not say; `further`: how many words that tell
+    nothing it has and the line has not."""
 
     food: Food
     missing: frozenset[str]
     unsaid: frozenset[str]
+    unshown: int = 0
     promises: int = 0
+    further: int = 0
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether it says all the line does, and nothing more."""
+        return not (self.missing or self.unsaid or self.unshown)
 
     @property
     def row(self) -> int:
         return self.food.row
 
     @property
-    def order(self) -> tuple[int, int, int, int, int]:
+    def order(self) -> tuple[int, ...]:
         # What stands before the noun makes another food of it, more than a word behind: soy yogurt.
         unsaid = len(self.unsaid) + len(self.unsaid & _called(self.food))
-        return len(self.missing), unsaid, self.promises, _RANK.get(self.food.kind, 1), self.row
+        return (
+            len(self.missing),
+            unsaid,
+            self.unshown,
+            self.promises,
+            _RANK.get(self.food.kind, 1),
+            self.further,
+            self.row,
+        )
 
 
-def kin_of(rows: Sequence[int], wanted: Collection[str], said: Sequence[Said], known: Collection[str] = ()) -> list[Kin]:
+def kin_of(
+    rows: Sequence[int],
+    wanted: Collection[str],
+    said: Sequence[Said],
+    known: Collection[str] = (),
+    *,
+    is_shown: bool = False,
+) -> list[Kin]:
     """Those of the foods that keep what a line promises, the nearest first. `wanted`: the words that say which it is; `known`: words that
-    are no news of a food.
+    are no news of a food; `is_shown`: nor are those that show what was promised.
 
     >>> from nutrition.food.signatures import family
     >>> pears = kin_of(family("pear"), {"pear", "asian"}, ())
@@ -49,10 +72,12 @@ def kin_of(rows: Sequence[int], wanted: Collection[str], said: Sequence[Said], k
     found = []
     for row in rows:
         food = foods().food(row)
-        if all(each.can_be_said_of(food) and each.is_kept(food) for each in said):
-            unsaid = signature(row).tells.difference(wanted, known, _shown(food, said))
+        if all(each.is_kept(food) for each in said if each.can_be_said_of(food)):
+            unsaid = signature(row).tells.difference(wanted, kept, known, _shown(food, said) if is_shown else ())
             missing = frozenset(wanted).difference(words_said(row), kept)
-            found.append(Kin(food, missing, unsaid, _says_more(food, promised) if said else 0))
+            unshown = len(kept - words_said(row))
+            further = len(words_said(row).difference(wanted, kept, known))
+            found.append(Kin(food, missing, unsaid, unshown, _says_more(food, promised) if said else 0, further))
     return sorted(found, key=lambda each: each.order)
 
 
@@ -72,11 +97,13 @@ def sisters(words: Sequence[str], said: Sequence[Said], of: Food) -> list[int]:
 
 def _is_sister(food: Food, words: Sequence[str], said: Sequence[Said], of: Sequence[str]) -> bool:
     own, classes = signature(food.row), words_of("class").keys()
+    if not all(each.can_be_said_of(food) for each in said):
+        return False
     if not words_said(food.row).issuperset(words) or pattern("composed_or_for_babies").search(food.category):
         return False
     if words[-1] in own.heads:
         return not own.under or own.under in classes or own.under in (*words, *of)
-    return {*words, *classes, *_shown(food, said)}.issuperset(_called(food))
+    return {*words, *of, "spice", *_shown(food, said)}.issuperset(_called(food))
 
 
 @remembered

@@ -336,7 +336,7 @@ class Matcher:
         for tail in tails:
             more = [t for t in normalized(tail).split() if t not in bound and t not in plain]
             kept = [t for t in more if t not in words_of("harmless")]
-            found = self._exact.get(frozenset((*kept, *plain))) if kept else None
+            found = self._exact.get(frozenset((*kept, *plain))) if kept and plain else None
             # "Pudding, rice" is rice pudding, and no rice for puddings.
             if found is not None and self._names[found].tokens[-1] == plain[-1]:
                 return self._names[found].name

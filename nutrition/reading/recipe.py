@@ -18,7 +18,7 @@ from nutrition.reading.choice import held_to, is_all_of_it, nearer
 from nutrition.reading.found import RecipeText
 from nutrition.reading.kinds import kind_of_dish
 from nutrition.reading.lines import ParsedLine, clean, is_heading, kitchen_of, parse, visible
-from nutrition.reading.matching import in_front, matcher
+from nutrition.reading.matching import head_of, in_front, matcher
 from nutrition.reading.other_words import in_our_words
 from nutrition.reading.page import from_any, from_bytes
 from nutrition.reading.promises import Said, said_in
@@ -27,6 +27,7 @@ from nutrition.tables import pattern, words_of
 
 Aliases = Mapping[str, str]
 _OR = " or "
+_OF_AN_EGG = ("egg", "white", "yolk", "hen", "chicken")
 
 
 def read_line(
@@ -210,16 +211,18 @@ def _part_of_it(name: str, hints: str, ask: Note, first: str, lowered: str) -> t
                 return name, hints, note("reading.juice_and_zest", fruit=fruit)
             if "juice" in lowered:
                 return f"{fruit} juice", hints, ask
-            if "zest" in lowered or "rind" in lowered or "peel" in lowered.replace("peeled", ""):
+            if pattern("zest_of_it").search(lowered):
                 return f"{fruit} zest", hints, ask
     if pattern("eggs_and_parts").search(lowered):
         return "egg", "", ask or note("reading.eggs_and_parts")
     named = normalized(first).split()
-    if "egg" in named and named[-1] not in words_of("made"):
+    if "egg" in named and head_of(named) not in words_of("made"):
+        # A word nobody knows stays, and is asked about.
+        others = [t for t in named if t not in (*_OF_AN_EGG, *words_of("harmless")) and not t.isdigit()]
         if "white" in lowered and "yolk" not in lowered:
-            return "egg white", hints, ask
+            return " ".join([*others, "egg white"]), hints, ask
         if "yolk" in lowered and "white" not in lowered and "plus" not in lowered:
-            return "egg yolk", hints, ask
+            return " ".join([*others, "egg yolk"]), hints, ask
     return name, hints, ask
 
 

@@ -16,6 +16,7 @@ from nutrition.food import (
     made_of,
     measures,
     names,
+    signatures,
     spoken,
     sweeteners,
     table,
@@ -104,6 +105,7 @@ LOADERS = {
     "promises": (promises.promises, ""),
     "roles": (_roles, "key label"),
     "sides": (sides.sides, "food how"),
+    "signatures": (lambda: _fresh(signatures._all)(), "heads under tells"),
     "step_cues": (unlisted._cues, "cue why"),
     "step_words": (unlisted._readings, "reads_as why"),
     "suits": (lambda: (_fresh(suits._words)(), _fresh(suits._by)("kind"), _fresh(suits._by)("role")), "by what"),
@@ -116,7 +118,15 @@ LOADERS = {
     "yields": (cooking._yields, "kind source"),
 }
 #: Lists of words and of foods, and what only a tool reads.
-PLAIN = {"vocabulary", "simple_foods", "simple_words", "curated_foods", "foods_rejects", "foods_repairs"}
+PLAIN = {
+    "vocabulary",
+    "simple_foods",
+    "simple_words",
+    "curated_foods",
+    "foods_rejects",
+    "foods_repairs",
+    "signature_repairs",
+}
 
 
 class ARow(TestCase):
