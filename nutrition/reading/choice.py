@@ -201,12 +201,17 @@ def held_to(match: Match, name: str, said: Sequence[Said]) -> tuple[Match, int]:
 
 def _keeping(match: Match, name: str, food: Food, said: Sequence[Said]) -> list[Kin]:
     """The nearest of the family that keep all of it: of those its name calls so, else of its wider kin, which are always asked about."""
-    by_name, *wider = _families(match, name, food, said)
     of_class = (*words_of("class"), signature(food.row).under, *normalized(match.name or name).split())
-    found = kin_of(sisters(by_name, said, food), (), said, (*by_name, *of_class), is_shown=True)
-    for words in (each for each in wider if each and each[-1] in signature(food.row).heads):
-        wide = kin_of(sisters(words, said, food), (), said, (*words, *of_class), is_shown=True) if not found else []
-        found = found or [replace(each, unsaid=each.unsaid.union(words)) for each in wide]
+    by_name, *wider = _families(match, name, food, said)
+    found: list[Kin] = []
+    for words in (by_name, *(each for each in wider if each and each[-1] in signature(food.row).heads)):
+        kin = kin_of(sisters(words, said, food), (), said, (*words, *of_class), is_shown=True)
+        if words is not by_name:
+            kin = [replace(each, unsaid=each.unsaid.union(words)) for each in kin]
+        # One that says what was promised is nearer than one that only does not deny it: canned mung sprouts, of bean sprouts.
+        is_said = any(not each.unshown for each in kin)
+        if kin and (not found or (is_said and all(each.unshown for each in found))):
+            found = kin
     # What the food refused says too is no news: of an egg the whole one, of pasta the dry.
     return sorted(found, key=lambda each: len(each.unsaid - words_said(food.row)))
 

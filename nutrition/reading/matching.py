@@ -10,7 +10,7 @@ import math
 import re
 from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -83,18 +83,6 @@ def head_of(tokens: Sequence[str]) -> str:
     """What the words name: the last of them, or what stands before what it lies in or on ("anchovy in oil", "burger on bun")."""
     inside = next((at for at, token in enumerate(tokens) if at and token in ("in", "with", "from", "on")), len(tokens))
     return tokens[inside - 1]
-
-
-@functools.lru_cache(maxsize=20_000)
-def _noun_of(description: str) -> str:
-    """What a description begins with; its second part where the first names a class only: a can of shrimp is no can of crab.
-
-    >>> _noun_of("Crustaceans, shrimp, canned"), _noun_of("Peaches, canned, juice pack")
-    ('shrimp', 'peach')
-    """
-    parts = [normalized(part) for part in description.split(",")[:2]]
-    classes = words_of("class").keys() | words_of("called_by_kind").keys()
-    return parts[-1] if set(parts[0].split()) <= classes else parts[0]
 
 
 #: Ways of cooking in water that a cook's name of the cooked food may leave unsaid.
@@ -207,42 +195,22 @@ class Matcher:
         if left == ["added"] and "salt" in tokens:  # "without salt" is "no salt added"
             left = []
         unused = [t for t in states if t in critical and t not in best.tokens and t not in tokens]
+        why = note("reading.read_as" if left else "reading.cooks_name", name=best.name)
         if left:
             ask = best.ask or note("reading.unused", words=" ".join(left))
-            if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
-                canned = self._from_a_can(best)
-                return replace(canned, sure="check", ask=canned.ask or ask, about=canned.about or best.about)
-            why = note("reading.read_as", name=best.name)
             return Match(best.row, "check", why, ask, best.others, best.name, about=best.about)
+        if "canned" in states and self._is_raw_pulse(best.row):
+            ask = note("reading.from_can_or_dry")
+            return Match(best.row, "check", why, ask, best.others, best.name, about=_OF_A_CAN)
         sure = best.sure
-        if "canned" in states and pattern("fresh").search(self.table.descriptions[best.row]):
-            return self._from_a_can(best)
         if unused and sure == "sure" and not {"fat", "low", "salt", "added", "free"} >= set(unused):
             sure = "likely"
-        why = note("reading.cooks_name", name=best.name)
         return Match(best.row, sure, why, best.ask, best.others, best.name, bool(best.ask), best.about)
 
-    def _from_a_can(self, best: _Name) -> Match:
-        """The words say a can, the name they found is of the fresh food: its canned kind, if the table has one.
-
-        What stands in a can holds salt or syrup; the fresh food is never taken for it as sure.
-        """
-        why = note("reading.cooks_name", name=best.name)
-        if self.table.categories[best.row] == "Legumes and Legume Products":
-            return Match(
-                best.row, "check", why, note("reading.from_can_or_dry"), best.others, best.name, about=_OF_A_CAN
-            )
-        noun = _noun_of(self.table.descriptions[best.row])
-        kinds = [
-            row
-            for row, description in enumerate(self.table.descriptions)
-            if pattern("canned_plain").search(description) and _noun_of(description) == noun
-        ]
-        if not kinds:
-            return Match(best.row, "check", why, note("reading.from_can"), best.others, best.name, about=_OF_A_CAN)
-        kinds.sort(key=lambda row: ("drained" not in self.table.descriptions[row], len(self.table.descriptions[row])))
-        why = note("reading.cooks_name_canned", name=best.name)
-        return Match(kinds[0], "likely", why, NOTHING, tuple(dict.fromkeys([*kinds[1:4], best.row])), best.name)
+    def _is_raw_pulse(self, row: int) -> bool:
+        """Whether it may have been weighed dry, or as it comes out of a can."""
+        is_fresh = pattern("fresh").search(self.table.descriptions[row])
+        return bool(is_fresh) and self.table.categories[row] == "Legumes and Legume Products"
 
     def _also_names(self, token: str, row: int) -> bool:
         """Whether a word left over is another name of the same food ("rotini" of pasta)."""
