@@ -26,6 +26,8 @@ from nutrition.tables import TABLES, pattern, read_table, words_of  # noqa: E402
 
 #: What stands in a description in brackets explains it.
 _BRACKETS = re.compile(r"\s*\([^()]*\)")
+#: What stands behind these words is in it, or beside it.
+_WITH = re.compile(r"(?<=\w) (?:made )?(?:with|from|on|in) ")
 #: Of "fat added" the fat tells.
 _ADDED = re.compile(r"(?<=\bfat) added\b")
 #: ... and these words speak of what is beside it.
@@ -36,7 +38,7 @@ _NEAR = 5
 
 def _ends(part):
     """The last words of what a part names; more where it says "or", and of nuts what stands before them: cashews are cashew nuts."""
-    each = [normalized(words).split() for words in re.split(r" or |/", part)]
+    each = [normalized(words).split() for words in re.split(r" or |/", _WITH.split(part)[0])]
     nuts = [
         words[-2] for words in each if words[-1:] == ["nut"] and words[:-1] and words[-2] not in words_of("no_kind")
     ]
@@ -60,14 +62,19 @@ def heads_of(description):
         named = parts[1:3] if pattern("is_a_class_of_classes").search(", ".join(parts[:2])) else parts[1:2]
         found += [word for part in named for word in _ends(part)]
     elif is_by_kind:
-        found += [word for part in parts[1:2] for word in _ends(part) if word not in silent]
+        kinds = (part for part in parts[1:2] if not _BESIDE.match(part))
+        found += [word for part in kinds for word in _ends(part) if word not in silent]
     found += _ends(parts[0])
     forms = words_of("head_form").keys() | (set() if is_by_kind or first[-1:] == ["oil"] else words_of("cut").keys())
     found += [word for part in parts[1:_NEAR] if not _BESIDE.match(part) for word in _ends(part) if word in forms]
     none = words_of("no_head").keys()
-    heads = [word for word in dict.fromkeys(found) if not word.isdigit() and word not in none]
-    own = _ends(parts[0])
-    return heads, own[-1] if not set(heads) <= set(own) else ""
+    # Words that stand in two parts and are one: "Bread, crumbs".
+    said = normalized(description).split()
+    heads = [word for word in dict.fromkeys(found) if not word.isdigit() and word not in none and word in said] or said[
+        :1
+    ]
+    own = [word for word in _ends(parts[0]) if word in said]
+    return heads, own[-1] if own and not set(heads) <= set(own) else ""
 
 
 def _is_brand(words):
@@ -123,11 +130,14 @@ def rows_of(table):
         if table.text["kinds"][row] == RETIRED:
             continue
         words = normalized(pattern("neutral_phrases").sub("", _ADDED.sub("", description))).split()
-        either = _either(description)
+        either, said = _either(description), set(normalized(description).split())
         tells = [
             word
             for word in dict.fromkeys(words)
-            if (word not in quiet or word in telling[row]) and word not in either and not word.isdigit()
+            if (word not in quiet or word in telling[row])
+            and word not in either
+            and not word.isdigit()
+            and word in said
         ]
         repair = repairs.pop(description, {"heads": "", "tells": ""})
         heads, under = heads_of(description)

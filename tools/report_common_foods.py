@@ -1,5 +1,5 @@
 #!/usr/bin/env python3
-"""Write docs/common-foods.tsv: every food that cooks have a name for, its ten main values, source and confidence.
+"""Write docs/common-foods.tsv: every food that cooks have a name for, its signature, ten main values, source and confidence.
 
 python tools/report_common_foods.py
 """
@@ -11,6 +11,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 from nutrition.food.nutrients import CORE_KEYS, INDEX  # noqa: E402
+from nutrition.food.signatures import signature  # noqa: E402
 from nutrition.food.table import foods  # noqa: E402
 from nutrition.tables import read_table  # noqa: E402
 
@@ -24,7 +25,9 @@ def rows():
             seen.add(food.id)
             values = [table.per_100g[food.row, INDEX[key]] for key in CORE_KEYS]
             name = entry["names"].split("|")[0]
-            yield [name, food.description, *(f"{value:.4g}" for value in values), food.source, food.confidence]
+            says = signature(food.row)
+            words = " ".join(says.heads), " ".join(sorted(says.tells))
+            yield [name, food.description, *words, *(f"{value:.4g}" for value in values), food.source, food.confidence]
 
 
 def main():
@@ -32,7 +35,7 @@ def main():
     with target.open("w", encoding="utf-8", newline="") as handle:
         handle.write("# Per 100 g. Made by tools/report_common_foods.py; do not edit.\n")
         writer = csv.writer(handle, delimiter="\t", lineterminator="\n")
-        writer.writerow(["name", "food", *CORE_KEYS, "source", "confidence"])
+        writer.writerow(["name", "food", "called", "told_apart_by", *CORE_KEYS, "source", "confidence"])
         writer.writerows(rows())
     print(f"{target.relative_to(ROOT)}: {sum(1 for _ in rows())} foods")
 

@@ -12,13 +12,17 @@ _RANK = {"sure": 0, "likely": 1, "check": 2}
 
 
 def plain_name(description: str) -> str:
-    """A description without the table's fine print; never empty.
+    """A description without the table's fine print; never empty. Of a long one the first four parts, and all that say how it is cooked,
+    kept or salted.
 
     >>> plain_name("Squash, summer, zucchini, includes skin, raw")
     'Squash, summer, zucchini'
+    >>> plain_name("Collards, frozen, chopped, cooked, boiled, drained, with salt")
+    'Collards, frozen, chopped, cooked, boiled, drained, with salt'
     """
     first, *rest = re.sub(r" \([^)]*\)", "", description).split(", ")
-    return ", ".join([first, *(part for part in rest if not pattern("fine_print").fullmatch(part))][:4])
+    parts = [first, *(part for part in rest if not pattern("fine_print").fullmatch(part))]
+    return ", ".join([*parts[:4], *(part for part in parts[4:] if pattern("says_state").search(part))])
 
 
 @functools.lru_cache(maxsize=20_000)
