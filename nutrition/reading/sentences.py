@@ -75,6 +75,7 @@ SENTENCES = {
     "share_of_one": "1/{share} of one: {rule}",
     "unknown_measure": "no weight is known for 1 {unit}: {rule}",
     "no_weight_of_one": "no weight is known for 1 {unit} of this food",
+    "scoop": "a scoop taken as {least:g} to {most:g} ml; what its label says is kept with the food",
     "glass": "a glass taken as {least:g} to {most:g} ml",
     "as_water": "no household measure known: weighed as water",
     "vague": _vague,

@@ -22,6 +22,8 @@ from nutrition.tables import pattern, read_table, words_of
 MOST_GRAMS = 50_000.0
 #: What a drinking glass is filled with, least, likely, most (common practice).
 GLASS_ML = Grams(150, 200, 250)
+#: A scoop of ice cream or mash, and the one that lies in a tin of powder, which weighs so much a milliliter (common practice; the label decides).
+SCOOP_ML, POWDER_SCOOP_ML, POWDER_PER_ML = Grams(60, 100, 140), Grams(30, 66, 100), Grams(0.3, 0.45, 0.6)
 #: A heaped spoon or cup holds up to this much more than a level one (common practice).
 HEAPED = 1.6
 #: One of a kind or measure nobody knows weighs from a fiftieth (a bird chili beside a chili) to twice as much as the common one, and a
@@ -212,6 +214,8 @@ def _counted(amount: Amount, line: ParsedLine, food: Food) -> Weight | None:
     if found is None and unit == "glass" and (per_ml := grams_per_ml(food)):
         rule = note("reading.glass", least=GLASS_ML.least, most=GLASS_ML.most)
         return Weight(GLASS_ML * (per_ml[0] * amount.middle), "count", rule, "likely")
+    if found is None and unit == "scoop":
+        return _by_scoop(amount, food)
     if found is None and unit not in ("each", "pinch", "dash") and amount.kind == "count":
         return _part_of_one(amount, unit, line, food)
     if found is None:
@@ -261,6 +265,18 @@ def _part_of_one(amount: Amount, unit: str, line: ParsedLine, food: Food) -> Wei
         return None  # a scoop of ice cream is no piece of a sweet
     rule = note("reading.unknown_measure", unit=unit, rule=_as_measured(one))
     return Weight(UNKNOWN_PIECE * (one.grams * amount.middle), "count", rule, "check")
+
+
+def _by_scoop(amount: Amount, food: Food) -> Weight:
+    """Scoops of a food whose label nobody kept: of ice cream or mash, or the small one that lies in a tin of powder."""
+    is_powder = pattern("scooped_powder").search(food.description)
+    ml = POWDER_SCOOP_ML if is_powder else SCOOP_ML
+    per_ml = grams_per_ml(food)
+    if per_ml and not (is_powder and per_ml[1].is_average):
+        grams = ml * per_ml[0]
+    else:
+        grams = ml.by(POWDER_PER_ML) if is_powder else ml
+    return Weight(grams * amount.middle, "count", note("reading.scoop", least=ml.least, most=ml.most), "check")
 
 
 def _by_volume(volume: Amount, line: ParsedLine, food: Food) -> Weight:
