@@ -51,13 +51,20 @@ class _Promise:
     goes_on: bool = False
 
 
+#: Letters that are written as two where a keyboard has not got them.
+_TWO_LETTERS = str.maketrans(
+    {"œ": "oe", "Œ": "Oe", "æ": "ae", "Æ": "Ae", "ß": "ss", "ø": "o", "Ø": "O", "ł": "l", "Ł": "L"}
+)
+
+
 def without_accents(text: str) -> str:
     """
-    >>> without_accents("pâté, Grünkern")
-    'pate, Grunkern'
+    >>> without_accents("pâté, Grünkern, œufs, Eiweiß")
+    'pate, Grunkern, oeufs, Eiweiss'
     """
     if text.isascii():
         return text
+    text = text.translate(_TWO_LETTERS)
     return "".join(c for c in unicodedata.normalize("NFKD", text) if not unicodedata.combining(c))
 
 

@@ -36,6 +36,7 @@ AISLES = (
     "nuts and seeds",
     "drinks",
     "freezer",
+    "baby foods",
     "other",
     HOME,
 )

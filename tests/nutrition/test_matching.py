@@ -89,7 +89,16 @@ class Guesses(SimpleTestCase):
         for text in ("1 tray mushrooms", "1 joint beef", "4 medallions beef", "1 plate pasta", "3 scoops ice cream", "2 spoons sugar",
                      "1 side of salmon", "1 wheel brie"):  # fmt: skip
             self.assertEqual(read_line(text, 4).sure, "check", text)
-        self.assertIsNone(read_line("3 scoops ice cream", 4).grams, "a class's average piece says nothing of a scoop")
+        self.assertIsNone(read_line("3 wedges ice cream", 4).grams, "a class's average piece says nothing of a wedge")
+
+    def test_a_scoop_is_a_span_until_its_label_says(self):
+        """Ice cream: dishers of 60 to 140 ml at 132 g a cup (USDA portions); whey: 3 scoops are 86 g (USDA SR)."""
+        for text, least, most in (("3 scoops ice cream", 100, 240), ("1 scoop whey protein", 12, 45)):
+            line = read_line(text, 4)
+            self.assertEqual(line.sure, "check", text)
+            self.assertTrue(least <= line.weight.least < line.weight.most <= most, (text, line.weight))
+        whey = read_line("1 scoop whey protein", 4).weight
+        self.assertTrue(whey.least <= 86 / 3 <= whey.most)
 
     def test_a_can_is_not_the_fresh_food(self):
         for text in (
