@@ -233,6 +233,9 @@ def _families(match: Match, name: str, food: Food, said: Sequence[Said]) -> list
         ]
 
     by_name, by_food = plain(normalized(match.name or name).split()), plain(own)
+    # A color of the name that its own food does not say ("brown" lentils) need not be said by the nearest to it.
+    looks = words_of("color").keys() - words_said(food.row)
+    by_name = [t for t in by_name if t not in looks] or by_name
     narrower = plain([*own, *(t for t in first[-1] if t not in words_of("neutral"))])
     return [by_name, *(kin for kin in (narrower, by_food) if kin != by_name)]
 
