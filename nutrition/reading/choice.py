@@ -14,7 +14,7 @@ from nutrition.food.table import RETIRED, Food, foods, remembered_of_table
 from nutrition.notes import NOTHING, Note, note
 from nutrition.reading.deciding import MOST, differ, widest
 from nutrition.reading.kin import Kin, kin_of, sisters
-from nutrition.reading.matching import Match, head_of, in_full, matcher
+from nutrition.reading.matching import LIES_IN, Match, head_of, in_full, matcher
 from nutrition.reading.promises import Said, broken_by
 from nutrition.tables import pattern, words_of
 
@@ -76,7 +76,7 @@ def nearer(match: Match, name: str, binding: str, said: Sequence[Said]) -> Match
     if nearest and (match.row >= 0 or nearest[0].missing <= words_of("neutral").keys()):
         return _or_as_named(match, _meant(match, nearest), left)
     # What only has the noun somewhere ("cereals ready-to-eat, rice") is asked about.
-    somewhere = kin(matcher().postings.get(heads[0], ())) if match.row < 0 else []
+    somewhere = kin(matcher().postings.get(heads[0], ())) if match.row < 0 and wanted else []
     somewhere = [each for each in somewhere if not each.missing]
     return _asked(somewhere) if somewhere else match
 
@@ -125,7 +125,9 @@ def _asked(kin: Sequence[Kin]) -> Match:
 def _heads(words: Sequence[str], binding: str) -> tuple[str, ...]:
     """The nouns a line may call its food by: its last word, though it says nothing of most foods ("apple crisp"), and where it is
     turned round the last before its comma."""
-    noun = [t for t in words if t not in words_of("harmless")] or words
+    # The little words stay that say where the noun ends: "sardines in tomato sauce".
+    noun = [t for t in words if t not in words_of("harmless") or t in LIES_IN]
+    noun = words if not noun or noun[0] in LIES_IN else noun
     first = normalized(binding.partition(",")[0]).split() if "," in binding else []
     last = words if words and words[-1] not in words_of("cut_or_amount") else []
     return tuple(dict.fromkeys(head_of(part) for part in (noun, last, first) if part)) or ("",)

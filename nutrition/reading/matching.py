@@ -79,9 +79,13 @@ def in_full(bound: Collection[str], name: str) -> str:
     return _grade(in_front(bound, name))
 
 
+#: Behind these words stands what a food lies in or on.
+LIES_IN = ("in", "with", "from", "on")
+
+
 def head_of(tokens: Sequence[str]) -> str:
     """What the words name: the last of them, or what stands before what it lies in or on ("anchovy in oil", "burger on bun")."""
-    inside = next((at for at, token in enumerate(tokens) if at and token in ("in", "with", "from", "on")), len(tokens))
+    inside = next((at for at, token in enumerate(tokens) if at and token in LIES_IN), len(tokens))
     return tokens[inside - 1]
 
 
