@@ -127,7 +127,7 @@ def _heads(words: Sequence[str], binding: str) -> tuple[str, ...]:
     turned round the last before its comma."""
     # The little words stay that say where the noun ends: "sardines in tomato sauce".
     noun = [t for t in words if t not in words_of("harmless") or t in LIES_IN]
-    noun = words if not noun or noun[0] in LIES_IN else noun
+    noun = list(words) if not noun or noun[0] in LIES_IN else noun
     first = normalized(binding.partition(",")[0]).split() if "," in binding else []
     last = words if words and words[-1] not in words_of("cut_or_amount") else []
     return tuple(dict.fromkeys(head_of(part) for part in (noun, last, first) if part)) or ("",)
