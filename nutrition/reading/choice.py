@@ -76,7 +76,7 @@ def nearer(match: Match, name: str, binding: str, said: Sequence[Said]) -> Match
     if nearest and (match.row >= 0 or nearest[0].missing <= words_of("neutral").keys()):
         return _or_as_named(match, _meant(match, nearest), left)
     # What only has the noun somewhere ("cereals ready-to-eat, rice") is asked about.
-    somewhere = kin(matcher().postings.get(heads[0], ())) if match.row < 0 and wanted else []
+    somewhere = kin(matcher().postings.get(heads[0], ())) if match.row < 0 and left else []
     somewhere = [each for each in somewhere if not each.missing]
     return _asked(somewhere) if somewhere else match
 

@@ -193,9 +193,10 @@ class Matcher:
         if best is None:
             return self._nothing_called(words)
         harmless, critical = words_of("harmless"), words_of("critical")
-        left = [
-            t for t in tokens if not (t in best.tokens or t in harmless or t in bound or self._also_names(t, best.row))
-        ]
+        # "Topside of beef": what its food says of itself.
+        of_it = self._search.tokens_of(best.row) if "of" in tokens else frozenset()
+        known = {*best.tokens, *harmless, *bound, *of_it}
+        left = [t for t in tokens if t not in known and not self._also_names(t, best.row)]
         if left == ["added"] and "salt" in tokens:  # "without salt" is "no salt added"
             left = []
         unused = [t for t in states if t in critical and t not in best.tokens and t not in tokens]
@@ -235,6 +236,8 @@ class Matcher:
                 counts[position] += 1
         if exact is not None and hinted <= have and not self._is_another_thing(self._names[exact].tokens, tokens):
             return self._names[exact]
+        if "of" in tokens and (part := self._part_of(tokens)):
+            return part
         of_the_head = {p for p in self._by_token.get(head, ()) if counts[p] >= len(set(self._names[p].tokens))}
         best: _Name | None = None
         best_score: tuple[float, int, int] = (-1.0, 0, 0)
@@ -264,6 +267,17 @@ class Matcher:
             if score > best_score:
                 best, best_score = name, score
         return best
+
+    def _part_of(self, tokens: list[str]) -> _Name | None:
+        """The name before "of", where its food says what stands behind: "topside of beef"."""
+        at = tokens.index("of")
+        before, behind = (
+            {t for t in part if t not in words_of("harmless")} for part in (tokens[:at], tokens[at + 1 :])
+        )
+        found = self._exact.get(frozenset(before))
+        if found is None or not behind or not behind <= self._search.tokens_of(self._names[found].row):
+            return None
+        return self._names[found]
 
     def _is_form(self, word: str) -> bool:
         """Whether a word at the end of a name says the form of its food and is no food."""
