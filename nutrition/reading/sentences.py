@@ -41,7 +41,7 @@ SENTENCES = {
     "chosen_by_hand": "chosen by hand",
     # what the words leave open
     "which_food": "which food is this?",
-    "is_this_it": "the words are not in the tables: is this the food?",
+    "is_this_it": "no food is called just this: is it the one meant?",
     "unused": "“{words}” was not used: does it matter?",
     "from_can_or_dry": "from a can, or dry?",
     "from_can": "from a can? counted as fresh: canned holds salt or sugar",
