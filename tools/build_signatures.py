@@ -6,7 +6,7 @@
 Run it after tools/build_foods.py and after any change of vocabulary.tsv, patterns.tsv or signature_repairs.tsv, whose rows outrank the rules.
 Nothing is downloaded; the result is the same bit for bit.
 
-`heads`: what a line may call it. The last word of its first part, and of each "or" there; the next part where the first is only a class ("Fish, salmon"); the kind where cooks leave out the class ("Cheese, feta"); a cut of meat; a form that makes another food ("paste", "juice").
+`heads`: what a line may call it. The last word of its first part, and of each "or" there; the next part where the first is only a class ("Fish, salmon"); the kind where cooks leave out the class ("Cheese, feta"); a cut of meat; a form that makes another food ("paste", "flakes").
 `under`: the noun of its class, where it is called by more ("cheese" of feta, "tomato" of its paste).
 `tells`: words that say which of its kind it is, so that none may stand alone for a line that does not say it. Neutral words ("raw", "white") tell only where another food of the family, alike but for them, holds enough more or less to shut a gate.
 """
