@@ -97,6 +97,7 @@ class OneChoice(SimpleTestCase):
         ("100 g burrito, cheese only", "Burrito, cheese only", "Burrito, beef, cheese"),
         ("1 cup coffee, iced latte", "Coffee, Iced Latte", "Coffee, Latte"),
         ("100 g canned shrimp", "Shrimp, canned", "Crustaceans, shrimp, raw"),
+        ("200 g spinach, cooked, with salt", "Spinach, cooked, boiled, drained, with salt", "Spinach, raw"),
     )
 
     def test_the_food_that_says_it_is_meant(self):
@@ -105,6 +106,11 @@ class OneChoice(SimpleTestCase):
                 line = read_line(text, 4)
                 self.assertEqual(foods().description(line.food_id), meant)
                 self.assertNotEqual(foods().by_description(not_this).id, line.food_id)
+
+    def test_salt_that_no_food_says_is_not_left_out(self):
+        """Cooked lentils of the table are without salt: with salt they are no food, and unknown to the gate."""
+        line = read_line("100 g lentils, cooked, with salt")
+        self.assertEqual((line.sure, line.food_id), ("check", None))
 
     def test_what_is_made_for_babies_is_asked_about(self):
         for text in ("200 g strained yogurt", "100 g strained carrots"):
